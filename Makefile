@@ -1,0 +1,72 @@
+# Two commands do everything on a fresh machine: `make demo` and `make test`.
+# Each step leaves a stamp under .stamps/, so a second start only does what changed.
+PYTHON ?= python3
+PORT ?= 8000
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := .stamps
+PIP := $(BIN)/pip --disable-pip-version-check --quiet
+FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+WEB_SOURCES := $(shell find nailhead -name '*.py' 2>/dev/null)
+SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
+
+.PHONY: demo test lint bench corpus screenshots lock clean
+.DELETE_ON_ERROR:
+
+demo: $(STAMPS)/front ## install, build and start with the invented shelf
+	PORT=$(PORT) $(BIN)/nailhead serve --demo
+
+test: lint $(STAMPS)/front $(STAMPS)/chromium
+	$(BIN)/pytest -n 2 --dist loadgroup
+
+lint: $(STAMPS)/test $(STAMPS)/front
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	cd frontend && npx --no-install vue-tsc --noEmit
+
+bench: $(STAMPS)/app ## speed and memory, measured and printed
+	$(BIN)/python -m tests.bench
+
+corpus: $(STAMPS)/test ## the ABC reader against music21 on the whole of four corpora
+	$(BIN)/python -m tests.formats.corpus_report
+
+screenshots: $(STAMPS)/front $(STAMPS)/test $(STAMPS)/chromium ## the pictures of the README, from the demo shelf
+	$(BIN)/python -m tests.browser.screenshots
+
+lock: ## refresh the lock files (needs uv)
+	uv pip compile pyproject.toml --universal --python-version 3.11 --generate-hashes --no-header -o requirements/app.txt
+	uv pip compile pyproject.toml --group test --universal --python-version 3.11 --generate-hashes --no-header -o requirements/test.txt
+
+$(STAMPS)/venv:
+	@mkdir -p $(STAMPS)
+	$(PYTHON) -m venv $(VENV) || ($(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv && $(PYTHON) -m venv $(VENV))
+	@touch $@
+
+$(STAMPS)/app: $(STAMPS)/venv requirements/app.txt pyproject.toml
+	$(PIP) install --require-hashes -r requirements/app.txt
+	$(PIP) install --no-deps -e .
+	@touch $@
+
+$(STAMPS)/test: $(STAMPS)/app requirements/test.txt
+	$(PIP) install --require-hashes -r requirements/test.txt
+	@touch $@
+
+$(STAMPS)/chromium:
+	@mkdir -p $(STAMPS)
+	@[ -x /usr/bin/chromium ] || ($(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium)
+	@touch $@
+
+$(STAMPS)/npm: frontend/package.json frontend/package-lock.json
+	@mkdir -p $(STAMPS)
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+# The types of the API are made from the application's own OpenAPI document.
+$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(FRONT_SOURCES) $(WEB_SOURCES)
+	$(BIN)/nailhead openapi > frontend/openapi.json
+	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts && npx --no-install vite build --logLevel warn
+	@touch $@
+
+clean:
+	rm -rf $(VENV) $(STAMPS) frontend/node_modules nailhead/web/static

@@ -1,0 +1,1 @@
+"""Pitch, exact time, key, chord and the tune."""

@@ -1,0 +1,1 @@
+"""Readers and writers of open formats: text or bytes in and out, no files."""

@@ -1,0 +1,174 @@
+"""Reads ABC text: one tune, or a book of many."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+
+from nailhead.core.errors import NailheadError
+from nailhead.core.music.tune import Bar, Tune, number_bars
+from nailhead.formats.abc.errors import AbcError, Notice
+from nailhead.formats.abc.header import FIELD_LINE, Header, read_field
+from nailhead.formats.abc.tokens import tokenize
+from nailhead.formats.abc.voice import VoiceBuilder
+from nailhead.formats.abc.words import WordLine, attach_words
+
+#: Characters in one tune; a long session reel has about 1,000.
+MOST_CHARACTERS = 400_000
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One tune of a book: the tune, or the error that refused it. `text` is its ABC as it stood."""
+
+    number: int
+    title: str
+    line: int
+    text: str
+    tune: Tune | None = None
+    error: AbcError | None = None
+    notices: tuple[Notice, ...] = ()
+
+
+def read_book(text: str) -> tuple[Entry, ...]:
+    """Every tune of a text, each read by itself: one that is refused does not hold up the others."""
+    entries = []
+    for first_line, lines in _split(text):
+        notices: list[Notice] = []
+        tune, error = None, None
+        try:
+            tune = _read(lines, first_line, notices)
+        except AbcError as refused:
+            error = refused
+        number, title = _label(lines)
+        entries.append(
+            Entry(
+                number,
+                tune.title if tune else title,
+                first_line,
+                "\n".join(lines) + "\n",
+                tune,
+                error,
+                tuple(notices),
+            )
+        )
+    return tuple(entries)
+
+
+def read_tune(text: str, number: int | None = None) -> Entry:
+    """The first tune of a text, or the one with that X: number; raises AbcError when it is refused."""
+    entries = read_book(text)
+    if not entries:
+        raise AbcError("There is no tune here.", 1, 1, "An ABC tune begins with X:1 and has a K: line.")
+    chosen = [entry for entry in entries if number is None or entry.number == number]
+    if not chosen:
+        numbers = ", ".join(str(entry.number) for entry in entries[:12])
+        raise AbcError(f"There is no tune X:{number} here.", 1, 1, f"The text has X: {numbers}.")
+    if chosen[0].error:
+        raise chosen[0].error
+    return chosen[0]
+
+
+def _split(text: str) -> list[tuple[int, list[str]]]:
+    """The tunes as (number of their first line, lines): from an X: line to the next one or a blank line.
+
+    A text whose only tune lacks its X: line is taken all the same.
+    """
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").lstrip("\ufeff").split("\n")
+    starts = [index for index, line in enumerate(lines) if re.match(r"\s*X\s*:", line)]
+    if not starts:
+        fields = [index for index, line in enumerate(lines) if FIELD_LINE.match(line)]
+        starts = fields[:1] or [index for index, line in enumerate(lines) if line.strip()][:1]
+    tunes = []
+    for start, end in zip(starts, [*starts[1:], len(lines)], strict=True):
+        body: list[str] = []
+        for line in lines[start:end]:
+            if not line.strip() and any(re.match(r"\s*K:", done) for done in body):
+                break
+            body.append(line)
+        tunes.append((start + 1, body))
+    return tunes
+
+
+def _label(lines: list[str]) -> tuple[int, str]:
+    number = next((int(m[1][:9]) for line in lines if (m := re.match(r"\s*X\s*:\s*(\d+)", line))), 1)
+    title = next((line[2:].strip() for line in lines if line.startswith("T:")), "Untitled")
+    return number, title
+
+
+def _read(lines: list[str], first_line: int, notices: list[Notice]) -> Tune:
+    if sum(map(len, lines)) > MOST_CHARACTERS:
+        raise AbcError("The tune is too long.", first_line, 1, "Split it into several.")
+    header = Header()
+    at = 0
+    while at < len(lines) and header.key is None:
+        line = _uncomment(lines[at])
+        match = FIELD_LINE.fullmatch(line.strip())
+        if match:
+            read_field(header, match[1], match[2], first_line + at, notices)
+        elif line.strip():
+            raise AbcError(
+                "Music begins before the key is given.", first_line + at, 1, "Put a K: line before it: K:G."
+            )
+        at += 1
+    if header.key is None:
+        raise AbcError("The tune has no key.", first_line + len(lines) - 1, 1, "Add a K: line: K:G.")
+    opening, key = replace(header), header.key
+    builder = VoiceBuilder(header, notices)
+    try:
+        bars = _read_body(builder, lines[at:], first_line + at)
+        return Tune(
+            title=", ".join(opening.titles) or "Untitled",
+            key=key,
+            metre=opening.metre,
+            bars=number_bars(bars) if bars else (),
+            unit_length=opening.unit,
+            number=opening.number,
+            tempo=header.tempo,
+            order=opening.order,
+            rhythm=opening.rhythm,
+            fields=tuple(opening.fields),
+        )
+    except AbcError:
+        raise
+    except (NailheadError, IndexError) as error:
+        raise AbcError("The tune has no notes.", first_line + at, 1, "Write music after the K: line.") from error
+
+
+def _uncomment(line: str) -> str:
+    return re.sub(r"(?<!\\)%.*", "", line)
+
+
+def _read_body(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[Bar]:
+    words: list[WordLine] = []
+    words_from, verse, voice, first_voice = (0, 0), 0, "", ""
+    continued = False
+    for offset, raw in enumerate(lines):
+        line_number = first_line + offset
+        line = _uncomment(raw).rstrip()
+        field_line = FIELD_LINE.match(line)
+        if not line.strip():
+            continue
+        if field_line and field_line[1] == "V":
+            voice = field_line[2].split()[0] if field_line[2].split() else ""
+            first_voice = first_voice or voice
+        if voice != first_voice:
+            builder.notice_once("voice", next(tokenize(raw, line_number)), "Only the first voice is read.")
+            continue
+        if field_line and field_line[1] == "w":
+            words.append(WordLine(words_from, builder.place, field_line[2], verse))
+            verse += 1
+        elif field_line:
+            builder.change_field(field_line[1], field_line[2], line_number, 3)
+        else:
+            if not continued:
+                words_from, verse = builder.place, 0
+            for token in tokenize(line, line_number):
+                builder.take(token)
+            continued = line.endswith("\\")
+            if not continued:
+                builder.end_line()
+    bars = builder.finish()
+    for line_of_words in words:
+        bars = attach_words(bars, line_of_words)
+    return bars

@@ -1,0 +1,343 @@
+"""Builds bars from the tokens of one voice: pitches, lengths, ties, tuplets, repeats, words."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from nailhead.core.errors import NailheadError
+from nailhead.core.music.chord import Chord, parse_chord
+from nailhead.core.music.metre import ZERO, Time
+from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.tune import Bar, ChordAt, Event, Tuplet
+from nailhead.formats.abc.errors import AbcError, Notice
+from nailhead.formats.abc.header import Header, read_field
+from nailhead.formats.abc.tokens import Token
+
+_NOTE = re.compile(r"(\^\^|\^|__|_|=)?([A-Ga-g])([,']*)(\d*)(/*)(\d*)")
+_ALTER = {"^": 1, "^^": 2, "_": -1, "__": -2, "=": 0}
+#: (p notes in the time of q; 0 means 3 in compound metres and 2 elsewhere (§4.13).
+_TUPLET_TIMES = {2: 3, 3: 2, 4: 3, 5: 0, 6: 2, 7: 0, 8: 3, 9: 0}
+_LONGEST = 64  # whole notes; nothing real is longer, absurd lengths are refused
+_MOST_BARS = 20_000
+
+
+@dataclass(slots=True)
+class _OpenTuplet:
+    tuplet: Tuplet
+    left: int
+
+
+@dataclass(slots=True)
+class VoiceBuilder:
+    """Takes tokens one by one; `bars` holds what has been closed."""
+
+    header: Header
+    notices: list[Notice]
+    bars: list[Bar] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
+    chords: list[ChordAt] = field(default_factory=list)
+    accidentals: dict[str, int] = field(default_factory=dict)
+    flags: dict[str, object] = field(default_factory=dict)
+    grace: tuple[Pitch, ...] = ()
+    decorations: list[str] = field(default_factory=list)
+    tuplets: list[_OpenTuplet] = field(default_factory=list)
+    broken: Fraction | None = None
+    tie_alter: tuple[str, int, int] | None = None
+    in_overlay: bool = False
+    noted: set[str] = field(default_factory=set)
+
+    @property
+    def at(self) -> Time:
+        return self.events[-1].end if self.events else ZERO
+
+    @property
+    def place(self) -> tuple[int, int]:
+        """Bar index and event index of the next note."""
+        return len(self.bars), len(self.events)
+
+    def notice_once(self, kind: str, token: Token, message: str) -> None:
+        if kind not in self.noted:
+            self.noted.add(kind)
+            self.notices.append(Notice(token.line, token.column, message))
+
+    def take(self, token: Token) -> None:
+        """Read one token; raises AbcError at its place."""
+        if self.in_overlay and token.kind not in ("bar", "ending"):
+            return
+        handler = getattr(self, f"_take_{token.kind}", None)
+        if handler:
+            handler(token)
+
+    # -- notes and rests
+
+    def _take_note(self, token: Token) -> None:
+        pitch, length = self._read_note(token)
+        self._add(pitch, length, token)
+
+    def _take_rest(self, token: Token) -> None:
+        length = _read_length(token.text[1:], self.header.unit, token)
+        metre = self.header.metre
+        if token.text[0] == "x" and not metre.free and self.events and self.at + length > metre.length:
+            self.notice_once("x", token, "An invisible rest that only carries a sign is left out.")
+            return
+        self._add(None, length, token)
+
+    def _take_chord(self, token: Token) -> None:
+        body, _, tail = token.text[1:].rpartition("]")
+        notes = [
+            self._read_note(replace(token, text=match.group(), column=token.column + 1 + match.start()))
+            for match in _NOTE.finditer(body)
+        ]
+        if not notes:
+            self.notice_once("brackets", token, f"“{token.text}” holds no notes and is left out.")
+            return
+        if len(notes) > 1:
+            self.notice_once("chord", token, "Of several notes at once the highest is kept as the melody.")
+        top, _ = max(notes, key=lambda note: note[0].cents)
+        self._add(top, notes[0][1] * _read_length(tail, Fraction(1), token), token)
+
+    def _read_note(self, token: Token) -> tuple[Pitch, Time]:
+        match = _NOTE.fullmatch(token.text)
+        if not match:
+            raise AbcError(f"“{token.text}” is not a note.", token.line, token.column)
+        sign, letter, marks, *_ = match.groups()
+        step = letter.upper()
+        octave = (5 if letter.islower() else 4) + marks.count("'") - marks.count(",")
+        if sign:
+            self.accidentals[step] = _ALTER[sign]
+            alter = _ALTER[sign]
+        elif self.tie_alter and self.tie_alter[:2] == (step, octave):
+            alter = self.tie_alter[2]
+        else:
+            key = self.header.key.signature if self.header.key else {}
+            alter = self.accidentals.get(step, key.get(step, 0))
+        if not 0 <= octave <= 9 or not -2 <= alter <= 2:
+            raise AbcError(
+                f"“{token.text}” is far outside what can be played.",
+                token.line,
+                token.column,
+                "Check its octave marks.",
+            )
+        return Pitch(step, alter, octave), _read_length("".join(match.groups()[3:]), self.header.unit, token)
+
+    def _add(self, pitch: Pitch | None, length: Time, token: Token) -> None:
+        tuplet = None
+        if self.broken is not None:
+            length *= self.broken
+            self.broken = None
+        for opened in self.tuplets:
+            length *= Fraction(opened.tuplet.normal, opened.tuplet.actual)
+            tuplet = opened.tuplet
+            opened.left -= 1
+        self.tuplets = [opened for opened in self.tuplets if opened.left > 0]
+        if length > _LONGEST:
+            raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
+        self.events.append(
+            Event(self.at, length, pitch, False, tuplet, self.grace, tuple(self.decorations) if pitch else ())
+        )
+        self.tie_alter = None
+        self.grace, self.decorations = (), []
+
+    def _take_bar_rest(self, token: Token) -> None:
+        if self.events:
+            self.notice_once("Z", token, "Z within a bar is read as z.")
+            return self._take_rest(token)
+        count = int(token.text[1:] or 1)
+        if not 0 < count <= 512:
+            raise AbcError(f"“{token.text}” is not a number of bars.", token.line, token.column)
+        for index in range(count):
+            self.events.append(Event(self.at, self.header.metre.length))
+            if index + 1 < count:
+                self._close_bar()
+
+    def _take_broken(self, token: Token) -> None:
+        if not self.events:
+            self.notice_once("broken", token, f"“{token.text}” stands before any note and is left out.")
+            return
+        depth = len(token.text)
+        if depth > 4:
+            raise AbcError(f"“{token.text}” is dotted too often.", token.line, token.column, "Use up to >>>.")
+        short = Fraction(1, 2**depth)
+        first, second = (2 - short, short) if token.text[0] == ">" else (short, 2 - short)
+        last = self.events[-1]
+        self.events[-1] = replace(last, duration=last.duration * first)
+        self.broken = second
+
+    def _take_tie(self, token: Token) -> None:
+        last = self.events[-1] if self.events else None
+        if last is None or last.pitch is None:
+            self.notice_once("tie", token, "A tie without a note before it is left out.")
+            return
+        self.events[-1] = replace(last, tied=True)
+        self.tie_alter = (last.pitch.step, last.pitch.octave, last.pitch.alter)
+
+    def _take_tuplet(self, token: Token) -> None:
+        numbers = [int(part) if part else 0 for part in token.text[1:].strip().split(":")]
+        actual, normal, size = (numbers + [0, 0])[:3]
+        if not 2 <= actual <= 64 or normal > 64 or size > 64:
+            raise AbcError(
+                f"“{token.text}” is not a tuplet.", token.line, token.column, "Write (3abc or (3:2:3abc."
+            )
+        usual = _TUPLET_TIMES.get(actual, 0) or (3 if self.header.metre.compound else 2)
+        self.tuplets.append(
+            _OpenTuplet(Tuplet(actual, normal or usual, size or actual), size or actual)
+        )
+
+    def _take_grace(self, token: Token) -> None:
+        kept = self.accidentals.copy()
+        self.grace = tuple(
+            self._read_note(replace(token, text=match.group()))[0] for match in _NOTE.finditer(token.text)
+        )
+        self.accidentals = kept
+
+    # -- signs around notes
+
+    def _take_quoted(self, token: Token) -> None:
+        text = token.text[1:-1].strip()
+        if not text or text[0] in "^_<>@":
+            if text:
+                self.notice_once("annotation", token, f"The remark “{text[1:]}” is left out.")
+            return
+        chord = self._read_chord(text, token)
+        if chord:
+            self.chords = [entry for entry in self.chords if entry.onset != self.at]
+            self.chords.append(ChordAt(self.at, chord))
+
+    def _read_chord(self, text: str, token: Token) -> Chord | None:
+        for candidate in (text, text[:1].upper() + text[1:], re.split(r"[\s(;,\n]", text)[0]):
+            try:
+                return parse_chord(candidate)
+            except NailheadError:
+                continue
+        self.notice_once(f"chord {text}", token, f"“{text}” is not a chord this reads; it is left out.")
+        return None
+
+    def _take_decoration(self, token: Token) -> None:
+        self.decorations.append(token.text[1:-1])
+
+    def _take_mark(self, token: Token) -> None:
+        names = {".": "staccato", "~": "roll", "H": "fermata", "T": "trill", "u": "upbow", "v": "downbow"}
+        if token.text in names:
+            self.decorations.append(names[token.text])
+
+    def _take_slur(self, token: Token) -> None:
+        self.notice_once("slur", token, "Slurs are left out; the arrangement makes its own.")
+
+    def _take_overlay(self, token: Token) -> None:
+        self.in_overlay = True
+        self.notice_once("overlay", token, "A second voice in the bar (&) is left out.")
+
+    def _take_unclosed_quote(self, token: Token) -> None:
+        raise AbcError("A quotation mark is not closed.", token.line, token.column, 'Close it: "G".')
+
+    def _take_unknown(self, token: Token) -> None:
+        if token.text in "[{":
+            raise AbcError(f"“{token.text}” is not closed.", token.line, token.column, "Close it, or take it out.")
+        self.notice_once(
+            f"unknown {token.text}", token, f"“{token.text}” means nothing here and is left out."
+        )
+
+    def _take_field(self, token: Token) -> None:
+        self.change_field(token.text[1], token.text[3:-1], token.line, token.column)
+
+    def change_field(self, letter: str, text: str, line: int, column: int) -> None:
+        """A field inside the tune: key, metre, unit length and part take effect from here."""
+        if letter == "P":
+            if self.events:
+                self._close_bar()
+            self.flags["part"] = text.strip()
+        elif letter in "KML" or (letter == "Q" and self.header.tempo is None):
+            try:
+                read_field(self.header, letter, text, line, self.notices)
+            except AbcError as error:
+                raise AbcError(error.message, line, column, error.remedy) from error
+            if letter == "K":
+                self.accidentals = {}
+
+    # -- bar lines
+
+    def _take_bar(self, token: Token) -> None:
+        self.in_overlay = False
+        text = token.text.strip()
+        digits = re.search(r"\d.*", text)
+        signs = text[: digits.start()] if digits else text
+        left, right = _repeat_signs(signs)
+        self._close_bar()
+        if left:
+            self._mark_last("closes_repeat", left + 1, token)
+        if "|]" in signs or "[|" in signs:
+            self._mark_last("barline", "final")
+        elif "||" in signs or (":" in signs and len(signs) > 1 and left):
+            self._mark_last("barline", "double")
+        if right:
+            self.flags["opens_repeat"] = True
+        if digits:
+            self.flags["endings"] = _read_endings(digits.group(), token)
+
+    def _take_ending(self, token: Token) -> None:
+        self._close_bar()
+        self.flags["endings"] = _read_endings(token.text.strip("[ "), token)
+
+    def _mark_last(self, name: str, value: object, token: Token | None = None) -> None:
+        if self.bars:
+            self.bars[-1] = replace(self.bars[-1], **{name: value})  # type: ignore[arg-type]
+        elif token:
+            self.notice_once("repeat", token, "A repeat closes before any bar and is left out.")
+
+    def _close_bar(self) -> None:
+        """Put what has been read into a bar; does nothing between two bar lines."""
+        if not self.events:
+            return
+        if len(self.bars) >= _MOST_BARS:
+            raise AbcError(f"The tune has more than {_MOST_BARS} bars.", 1, 1, "Split it.")
+        chords = tuple(entry for entry in self.chords if entry.onset < self.at)
+        key = self.header.key
+        assert key is not None
+        self.bars.append(
+            Bar(len(self.bars), self.header.metre, key, tuple(self.events), chords, **self.flags)  # type: ignore[arg-type]
+        )
+        self.events, self.chords, self.accidentals, self.flags = [], [], {}, {}
+
+    def end_line(self) -> None:
+        """The tune's own line break: kept on the bar it follows."""
+        if self.bars and not self.events:
+            self.bars[-1] = replace(self.bars[-1], new_line=True)
+
+    def finish(self) -> list[Bar]:
+        self._close_bar()
+        return self.bars
+
+
+def _read_length(text: str, unit: Time, token: Token) -> Time:
+    """Multiplier and slashes after a note: "3", "/2", "3/2", "//" (§4.3)."""
+    match = re.fullmatch(r"(\d*)(/*)(\d*)", text)
+    assert match is not None
+    above, slashes, below = match.groups()
+    if len(above) > 4 or len(below) > 4 or len(slashes) > 6:
+        raise AbcError(f"“{token.text}” has no sensible length.", token.line, token.column, "Shorten it.")
+    numerator = int(above or 1)
+    denominator = int(below) if below else 2 ** len(slashes)
+    if numerator == 0 or denominator == 0:
+        raise AbcError(f"“{token.text}” has no length.", token.line, token.column, "Give it one: 1, 2, /2.")
+    return unit * Fraction(numerator, denominator)
+
+
+def _repeat_signs(signs: str) -> tuple[int, int]:
+    """Colons that close a repeat and colons that open one."""
+    if set(signs) <= {":"}:
+        return (1, 1) if len(signs) > 1 else (0, 0)
+    lines = [index for index, sign in enumerate(signs) if sign in "|[]"]
+    return signs[: lines[0]].count(":"), signs[lines[-1] :].count(":")
+
+
+def _read_endings(text: str, token: Token) -> tuple[int, ...]:
+    times: list[int] = []
+    for part in text.strip(". ").split(","):
+        first, _, last = part.partition("-")
+        low, high = int(first or 0), int(last or first or 0)
+        if not 1 <= low <= high <= 99:
+            raise AbcError(f"“{text}” is not an ending.", token.line, token.column, "Write [1 or [1,3.")
+        times += range(low, high + 1)
+    return tuple(times)

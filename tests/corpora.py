@@ -1,0 +1,49 @@
+"""Public-domain tunes in ABC that music21 carries: for tests only, read from the installed package."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+CORPORA = ("oneills1850", "airdsAirs", "ryansMammoth", "nottingham-dataset")
+
+
+@dataclass(frozen=True)
+class CorpusTune:
+    corpus: str
+    name: str
+    number: int
+    text: str
+
+    def __str__(self) -> str:
+        return f"{self.corpus}/{self.name} X:{self.number}"
+
+
+def _folder() -> Path:
+    import importlib.util
+
+    spec = importlib.util.find_spec("music21")
+    assert spec and spec.origin
+    return Path(spec.origin).parent / "corpus"
+
+
+def corpus_tunes(*corpora: str) -> Iterator[CorpusTune]:
+    """Every tune of the corpora in file order, its text cut from its file."""
+    for corpus in corpora or CORPORA:
+        for path in sorted((_folder() / corpus).rglob("*.abc")):
+            text = path.read_text(encoding="utf-8", errors="replace")
+            for part in re.split(r"(?m)^(?=X:)", text):
+                if match := re.match(r"X:\s*(\d+)", part):
+                    yield CorpusTune(corpus, path.stem, int(match[1]), part)
+
+
+def sample(count: int) -> list[CorpusTune]:
+    """A fixed sample: every n-th tune of each corpus, equally many of each."""
+    chosen: list[CorpusTune] = []
+    for corpus in CORPORA:
+        tunes = list(corpus_tunes(corpus))
+        each = count // len(CORPORA)
+        chosen += [tunes[index * len(tunes) // each] for index in range(each)]
+    return chosen
