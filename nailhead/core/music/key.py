@@ -91,9 +91,7 @@ def parse_key(text: str) -> Key:
     word = match[3] if match else ""
     mode = MODE_NAMES.get(word if word in ("m", "M") else word[:3].lower()) if word != "M" else "major"
     if not match or mode is None:
-        raise TheoryError(
-            f"“{text}” is not a key.", field="key", remedy="Write a tonic and a mode: G, Am, Ador, Dmix."
-        )
+        raise TheoryError(f"“{text}” is not a key.", field="key", remedy="Write a tonic and a mode: G, Am, Ador, Dmix.")
     return Key(parse_pitch_class(match[1] + (match[2] or "")), mode)
 
 

@@ -120,5 +120,5 @@ def parse_metre(text: str) -> Metre:
 
 
 def format_time(time: Time) -> str:
-    """"3/8", "1", "0": exact, for error messages and JSON."""
+    """ "3/8", "1", "0": exact, for error messages and JSON."""
     return str(time)

@@ -62,9 +62,7 @@ class Pitch:
 
     def __post_init__(self) -> None:
         if self.step not in STEP_SEMITONES or not -2 <= self.alter <= 2:
-            raise TheoryError(
-                f"There is no pitch with step {self.step!r} and accidental {self.alter}.", field="pitch"
-            )
+            raise TheoryError(f"There is no pitch with step {self.step!r} and accidental {self.alter}.", field="pitch")
 
     @property
     def midi(self) -> int:
@@ -108,9 +106,7 @@ def parse_pitch_class(text: str, field: str = "key") -> PitchClass:
     """Read "A", "F#", "Bb"; raises TheoryError."""
     name = text.strip()
     if not name or name[0].upper() not in STEP_SEMITONES or name[1:] not in _ACCIDENTALS:
-        raise TheoryError(
-            f"“{text}” is not a note name.", field=field, remedy="Write a letter with # or b: A, F#, Bb."
-        )
+        raise TheoryError(f"“{text}” is not a note name.", field=field, remedy="Write a letter with # or b: A, F#, Bb.")
     return PitchClass(name[0].upper(), _ACCIDENTALS[name[1:]])
 
 

@@ -107,9 +107,7 @@ def _read(lines: list[str], first_line: int, notices: list[Notice]) -> Tune:
         if match:
             read_field(header, match[1], match[2], first_line + at, notices)
         elif line.strip():
-            raise AbcError(
-                "Music begins before the key is given.", first_line + at, 1, "Put a K: line before it: K:G."
-            )
+            raise AbcError("Music begins before the key is given.", first_line + at, 1, "Put a K: line before it: K:G.")
         at += 1
     if header.key is None:
         raise AbcError("The tune has no key.", first_line + len(lines) - 1, 1, "Add a K: line: K:G.")

@@ -8,7 +8,8 @@ from fractions import Fraction
 
 from nailhead.core.errors import NailheadError
 from nailhead.core.music.chord import Chord, parse_chord
-from nailhead.core.music.metre import ZERO, Time
+from nailhead.core.music.key import Key
+from nailhead.core.music.metre import ZERO, Metre, Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, ChordAt, Event, Tuplet
 from nailhead.formats.abc.errors import AbcError, Notice
@@ -46,6 +47,7 @@ class VoiceBuilder:
     broken: Fraction | None = None
     tie_alter: tuple[str, int, int] | None = None
     in_overlay: bool = False
+    opening: tuple[Metre, Key | None] | None = None
     noted: set[str] = field(default_factory=set)
 
     @property
@@ -134,6 +136,8 @@ class VoiceBuilder:
         self.tuplets = [opened for opened in self.tuplets if opened.left > 0]
         if length > _LONGEST:
             raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
+        if not self.events:
+            self.opening = (self.header.metre, self.header.key)
         self.events.append(
             Event(self.at, length, pitch, False, tuplet, self.grace, tuple(self.decorations) if pitch else ())
         )
@@ -151,6 +155,7 @@ class VoiceBuilder:
             self.events.append(Event(self.at, self.header.metre.length))
             if index + 1 < count:
                 self._close_bar()
+        return None
 
     def _take_broken(self, token: Token) -> None:
         if not self.events:
@@ -175,15 +180,11 @@ class VoiceBuilder:
 
     def _take_tuplet(self, token: Token) -> None:
         numbers = [int(part) if part else 0 for part in token.text[1:].strip().split(":")]
-        actual, normal, size = (numbers + [0, 0])[:3]
+        actual, normal, size = ([*numbers, 0, 0])[:3]
         if not 2 <= actual <= 64 or normal > 64 or size > 64:
-            raise AbcError(
-                f"“{token.text}” is not a tuplet.", token.line, token.column, "Write (3abc or (3:2:3abc."
-            )
+            raise AbcError(f"“{token.text}” is not a tuplet.", token.line, token.column, "Write (3abc or (3:2:3abc.")
         usual = _TUPLET_TIMES.get(actual, 0) or (3 if self.header.metre.compound else 2)
-        self.tuplets.append(
-            _OpenTuplet(Tuplet(actual, normal or usual, size or actual), size or actual)
-        )
+        self.tuplets.append(_OpenTuplet(Tuplet(actual, normal or usual, size or actual), size or actual))
 
     def _take_grace(self, token: Token) -> None:
         kept = self.accidentals.copy()
@@ -235,9 +236,7 @@ class VoiceBuilder:
     def _take_unknown(self, token: Token) -> None:
         if token.text in "[{":
             raise AbcError(f"“{token.text}” is not closed.", token.line, token.column, "Close it, or take it out.")
-        self.notice_once(
-            f"unknown {token.text}", token, f"“{token.text}” means nothing here and is left out."
-        )
+        self.notice_once(f"unknown {token.text}", token, f"“{token.text}” means nothing here and is left out.")
 
     def _take_field(self, token: Token) -> None:
         self.change_field(token.text[1], token.text[3:-1], token.line, token.column)
@@ -262,7 +261,10 @@ class VoiceBuilder:
         self.in_overlay = False
         text = token.text.strip()
         digits = re.search(r"\d.*", text)
-        signs = text[: digits.start()] if digits else text
+        signs = text[: digits.start()].strip() if digits else text
+        if signs == ":":
+            self.notice_once("colon", token, "A single “:” is not a bar line and is left out.")
+            return
         left, right = _repeat_signs(signs)
         self._close_bar()
         if left:
@@ -293,10 +295,11 @@ class VoiceBuilder:
         if len(self.bars) >= _MOST_BARS:
             raise AbcError(f"The tune has more than {_MOST_BARS} bars.", 1, 1, "Split it.")
         chords = tuple(entry for entry in self.chords if entry.onset < self.at)
-        key = self.header.key
+        metre, key = self.opening or (self.header.metre, self.header.key)
         assert key is not None
+        self.opening = None
         self.bars.append(
-            Bar(len(self.bars), self.header.metre, key, tuple(self.events), chords, **self.flags)  # type: ignore[arg-type]
+            Bar(len(self.bars), metre, key, tuple(self.events), chords, **self.flags)  # type: ignore[arg-type]
         )
         self.events, self.chords, self.accidentals, self.flags = [], [], {}, {}
 

@@ -1,0 +1,158 @@
+"""Writes a tune as ABC 2.1; what it writes reads back as an equal tune."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from nailhead.core.music.key import Key
+from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.tune import Bar, Event, Tune
+
+_SIGNS = {0: "=", 1: "^", 2: "^^", -1: "_", -2: "__"}
+_MODES = {
+    "major": "", "minor": "m", "mixolydian": "mix", "dorian": "dor",
+    "phrygian": "phr", "lydian": "lyd", "locrian": "loc",
+}  # fmt: skip
+_BARS_A_LINE = 4
+
+
+def write_tune(tune: Tune) -> str:
+    """The whole tune, header first, one music line for each line of the tune."""
+    lines = [f"X:{tune.number}", f"T:{tune.title}"]
+    lines += [f"{letter}:{text}" for letter, text in tune.fields]
+    lines += [f"R:{tune.rhythm}"] * bool(tune.rhythm)
+    lines += [f"M:{tune.metre if not tune.metre.free else 'none'}", f"L:{tune.unit_length}"]
+    if tune.tempo:
+        lines.append(f"Q:{tune.tempo.beat.numerator}/{tune.tempo.beat.denominator}={tune.tempo.bpm}")
+    lines += [f"P:{tune.order}"] * bool(tune.order)
+    lines.append(f"K:{_key_text(tune.key)}")
+    writer = _BodyWriter(tune)
+    for line in _lines(tune.bars):
+        lines += writer.line(line)
+    return "\n".join(lines) + "\n"
+
+
+def _lines(bars: tuple[Bar, ...]) -> Iterator[list[Bar]]:
+    line: list[Bar] = []
+    for bar in bars:
+        line.append(bar)
+        if bar.new_line:
+            yield line
+            line = []
+    if line:
+        yield line
+
+
+def _key_text(key: Key) -> str:
+    extra = "".join(f" {_SIGNS[alter]}{step.lower()}" for step, alter in key.extra)
+    return _ascii(str(key.tonic)) + _MODES[key.mode] + extra
+
+
+def _ascii(name: str) -> str:
+    return name.replace("♯", "#").replace("♭", "b")
+
+
+class _BodyWriter:
+    """Keeps what the reader will know at each place: key, metre, accidentals, an open tie."""
+
+    def __init__(self, tune: Tune) -> None:
+        self.unit = tune.unit_length
+        self.key: Key = tune.key
+        self.metre: Metre = tune.metre
+        self.accidentals: dict[str, int] = {}
+        self.tie: Pitch | None = None
+        self.in_tuplet = 0
+
+    def line(self, bars: list[Bar]) -> list[str]:
+        music: list[str] = []
+        text = ""
+        for index, bar in enumerate(bars):
+            if bar.part:
+                music += [text + "\\"] * bool(text) + [f"P:{bar.part}"]
+                text = ""
+            elif text and index % _BARS_A_LINE == 0:
+                music.append(text + "\\")
+                text = ""
+            text += self._bar(bar) + " "
+        keeps_open = "" if bars[-1].new_line else "\\"
+        return [*music, text.rstrip() + keeps_open, *self._words(bars)]
+
+    def _bar(self, bar: Bar) -> str:
+        text = "|: " if bar.opens_repeat else ""
+        text += "[" + ",".join(map(str, bar.endings)) + " " if bar.endings else ""
+        if bar.metre != self.metre:
+            self.metre = bar.metre
+            text += f"[M:{bar.metre}]"
+        if bar.key != self.key:
+            self.key = bar.key
+            text += f"[K:{_key_text(bar.key)}]"
+        self.accidentals = {}
+        chords = {entry.onset: entry.chord for entry in bar.chords}
+        for event in bar.events:
+            if event.onset in chords:
+                text += f'"{_ascii(str(chords[event.onset]))}"'
+            text += self._event(event)
+        return text + " " + _bar_line(bar)
+
+    def _event(self, event: Event) -> str:
+        text = self._tuplet(event)
+        if event.grace:
+            kept = self.accidentals.copy()
+            text += "{" + "".join(self._pitch(pitch) for pitch in event.grace) + "}"
+            self.accidentals = kept
+        text += "".join(f"!{name}!" for name in event.decorations)
+        text += self._pitch(event.pitch) if event.pitch else "z"
+        self.tie = event.pitch if event.tied else None
+        scale = event.tuplet.actual / _fraction(event.tuplet.normal) if event.tuplet else _fraction(1)
+        return text + _length(event.duration * scale / self.unit) + ("-" if event.tied else "")
+
+    def _tuplet(self, event: Event) -> str:
+        if event.tuplet is None:
+            self.in_tuplet = 0
+            return ""
+        opens = self.in_tuplet == 0
+        self.in_tuplet = (self.in_tuplet or event.tuplet.size) - 1
+        tuplet = event.tuplet
+        return f"({tuplet.actual}:{tuplet.normal}:{tuplet.size}" if opens else ""
+
+    def _pitch(self, pitch: Pitch) -> str:
+        tie, self.tie = self.tie, None
+        if tie and (tie.step, tie.octave) == (pitch.step, pitch.octave):
+            expected = tie.alter
+        else:
+            expected = self.accidentals.get(pitch.step, self.key.signature.get(pitch.step, 0))
+        sign = ""
+        if expected != pitch.alter:
+            sign = _SIGNS[pitch.alter]
+            self.accidentals[pitch.step] = pitch.alter
+        letter = pitch.step.lower() if pitch.octave >= 5 else pitch.step
+        marks = "'" * (pitch.octave - 5) + "," * (4 - pitch.octave)
+        return sign + letter + marks
+
+    def _words(self, bars: list[Bar]) -> list[str]:
+        notes = [event for bar in bars for event in bar.events if event.pitch]
+        verses = max((len(event.words) for event in notes), default=0)
+        lines = []
+        for verse in range(verses):
+            words = [(event.words + ("",) * verses)[verse] or "*" for event in notes]
+            text = " ".join(word.replace(" ", "~").replace("‑", "\\-") for word in words)
+            lines.append("w: " + text.rstrip("* "))
+        return lines
+
+
+def _fraction(value: int) -> Time:
+    return Time(value)
+
+
+def _length(multiple: Time) -> str:
+    if multiple == 1:
+        return ""
+    top = "" if multiple.numerator == 1 else str(multiple.numerator)
+    return top + (f"/{multiple.denominator}" if multiple.denominator > 1 else "")
+
+
+def _bar_line(bar: Bar) -> str:
+    if bar.closes_repeat:
+        return ":" * (bar.closes_repeat - 1) + ("|]" if bar.barline == "final" else "|")
+    return {"single": "|", "double": "||", "final": "|]"}[bar.barline]

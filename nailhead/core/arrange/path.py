@@ -1,0 +1,70 @@
+"""A path: the rung chosen for each bar. Equal bars move together."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from nailhead.core.arrange.ladder import RUNGS, Ladder
+from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.errors import PathError
+
+Path = tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PathGrade:
+    """The grade of a path: nearer its hardest bars than its mean (handbook §6)."""
+
+    value: int
+    hardest: tuple[int, ...]
+
+
+def level_path(ladder: Ladder, rung: int) -> Path:
+    """Every bar on one rung."""
+    ladder.cell(0, rung)
+    return (rung,) * len(ladder.tune.bars)
+
+
+def check_path(ladder: Ladder, path: Path) -> Path:
+    """The path itself if it names a rung for every bar; raises PathError."""
+    if len(path) != len(ladder.tune.bars):
+        raise PathError(
+            f"The path has {len(path)} bars and the tune {len(ladder.tune.bars)}.",
+            field="path",
+            remedy="Name one rung for each written bar.",
+        )
+    for bar, rung in zip(ladder.tune.bars, path, strict=True):
+        if rung not in RUNGS:
+            raise PathError(
+                f"Bar {bar.number} is set to rung {rung}.",
+                field="path",
+                bar=bar.number,
+                remedy=f"Choose 1 to {len(RUNGS)}.",
+            )
+    return path
+
+
+def set_rung(ladder: Ladder, path: Path, index: int, rung: int) -> Path:
+    """The path with bar `index`, and every bar equal to it, on a rung."""
+    if not 0 <= index < len(path):
+        raise PathError(f"There is no bar at place {index}.", field="bar", remedy="Choose a bar of the tune.")
+    ladder.cell(index, rung)
+    together = ladder.structure.classes[index]
+    return tuple(rung if ladder.structure.classes[at] == together else old for at, old in enumerate(path))
+
+
+def bars_on_path(ladder: Ladder, path: Path) -> tuple[ArrangedBar, ...]:
+    """The arranged bars a path picks, in written order."""
+    return tuple(ladder.cell(index, rung) for index, rung in enumerate(check_path(ladder, path)))
+
+
+def grade_path(bars: tuple[ArrangedBar, ...], classes: tuple[int, ...]) -> PathGrade:
+    """Mean of the hardest quarter of the *different* bars, joins counted with their bars."""
+    grades: Mapping[int, int] = {
+        first: max(bars[first].grade.value, bars[first].join.value) for first in sorted(set(classes))
+    }
+    hardest = sorted(grades, key=lambda first: (-grades[first], first))
+    quarter = hardest[: max(1, len(hardest) // 4)]
+    value = round(sum(grades[first] for first in quarter) / len(quarter))
+    return PathGrade(value, tuple(hardest[:3]))

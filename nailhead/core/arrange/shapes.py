@@ -1,0 +1,126 @@
+"""Chord shapes from the geometry of the neck: what a left hand can hold, and with which fingers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import product
+
+from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.music.chord import Chord
+
+Stops = Mapping[int, int]
+
+#: Points: what makes a shape worth less (weights ours; fingers and barre after handbook §3).
+COSTS = {
+    "finger": 10,
+    "barre": 12,
+    "fret": 2,  # per fret of its highest stop
+    "string left out": 14,
+    "third missing": 8,
+    "root missing": 6,
+}
+_HIGHEST_POSITION = 7
+_FINGERS = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """Frets of the strings that may be struck (0 open); strings not listed are left out.
+
+    `fingers` gives each stopped string's finger; with `barre` the index lies over several strings.
+    """
+
+    frets: tuple[tuple[int, int], ...]
+    fingers: tuple[tuple[int, int], ...]
+    barre: bool
+    cost: int
+
+    def fret(self, string: int) -> int | None:
+        return dict(self.frets).get(string)
+
+
+def finger_stops(stops: Stops, setup: Setup) -> tuple[dict[int, int], bool] | None:
+    """Fingers for stopped strings {string: fret > 0}, and whether the index bars; None if unreachable.
+
+    Lower frets get lower fingers, at the same fret the bass string comes first; three or more strings at the
+    lowest fret with no open string between them are barred. The outer fingers must lie within the span.
+    """
+    if not stops:
+        return {}, False
+    low, high = min(stops.values()), max(stops.values())
+    if setup.distance_mm(low, high) > setup.instrument.span_mm:
+        return None
+    lowest = [string for string, fret in stops.items() if fret == low]
+    barre = len(lowest) >= 3 and all(string in stops for string in range(min(lowest), max(lowest) + 1))
+    fingers = dict.fromkeys(lowest, 1) if barre else {}
+    last = 1 if barre else 0
+    for string, fret in sorted(stops.items(), key=lambda stop: (stop[1], -stop[0])):
+        if string in fingers:
+            continue
+        last = max(last + 1, min(fret - low + 1, _FINGERS))
+        if last > _FINGERS:
+            return None
+        fingers[string] = last
+    return fingers, barre
+
+
+class ShapeBook:
+    """The shapes of a setup, each chord worked out once; one book serves a whole tune."""
+
+    def __init__(self, setup: Setup) -> None:
+        self.setup = setup
+        self._known: dict[Chord, tuple[Shape, ...]] = {}
+
+    def of(self, chord: Chord) -> tuple[Shape, ...]:
+        """Every makeable shape of a chord, best first."""
+        if chord not in self._known:
+            self._known[chord] = shapes_for(self.setup, chord)
+        return self._known[chord]
+
+
+def shapes_for(setup: Setup, chord: Chord) -> tuple[Shape, ...]:
+    """Every makeable shape of a chord up to the seventh position, best first."""
+    found: dict[tuple[tuple[int, int], ...], Shape] = {}
+    for frets in _voicings(setup, chord):
+        if frets in found:
+            continue
+        fingering = finger_stops({string: fret for string, fret in frets if fret}, setup)
+        if fingering:
+            fingers, barre = fingering
+            cost = _cost(setup, chord, frets, fingers, barre)
+            found[frets] = Shape(frets, tuple(sorted(fingers.items())), barre, cost)
+    return tuple(sorted(found.values(), key=lambda shape: (shape.cost, shape.frets)))
+
+
+def _voicings(setup: Setup, chord: Chord) -> Iterator[tuple[tuple[int, int], ...]]:
+    strings = [string.number for string in setup.strings if not string.drone]
+    tones = {string: _chord_frets(setup, string, chord) for string in strings}
+    for position in range(1, _HIGHEST_POSITION + 1):
+        window = range(position, position + 4)
+        options = [[fret for fret in tones[string] if fret == 0 or fret in window] + [None] for string in strings]
+        for choice in product(*options):
+            frets = tuple((string, fret) for string, fret in zip(strings, choice, strict=True) if fret is not None)
+            if len(frets) >= 2:
+                yield frets
+
+
+def _chord_frets(setup: Setup, string: int, chord: Chord) -> list[int]:
+    top = min(_HIGHEST_POSITION + 3, setup.string(string).last_fret)
+    return [
+        fret
+        for fret in range(top + 1)
+        if setup.sounding_cents(Place(string, fret)) // 100 % 12 in chord.tones
+        and setup.sounding_cents(Place(string, fret)) % 100 == 0
+    ]
+
+
+def _cost(setup: Setup, chord: Chord, frets: tuple[tuple[int, int], ...], fingers: dict[int, int], barre: bool) -> int:
+    sounding = {int(setup.sounding_cents(Place(string, fret)) // 100) % 12 for string, fret in frets}
+    played = sum(1 for string in setup.strings if not string.drone)
+    cost = COSTS["finger"] * len(set(fingers.values())) + COSTS["barre"] * barre
+    cost += COSTS["fret"] * max((fret for _, fret in frets), default=0)
+    cost += COSTS["string left out"] * (played - len(frets))
+    cost += COSTS["root missing"] * (chord.root.semitone not in sounding)
+    thirds = {(chord.root.semitone + third) % 12 for third in (3, 4)} & chord.tones
+    return cost + COSTS["third missing"] * bool(thirds and not thirds & sounding)

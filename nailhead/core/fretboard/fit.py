@@ -1,0 +1,157 @@
+"""Brings a tune and a setup together: the sounding key, the octave, the capo, the drone string."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from nailhead.core.errors import FitError, SetupError
+from nailhead.core.fretboard.instruments import Instrument
+from nailhead.core.fretboard.setup import Setup, default_drone, spell
+from nailhead.core.fretboard.tunings import Tuning, find_tuning, tunings_of
+from nailhead.core.music.key import Key, move_key, parse_key
+from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.transpose import transpose_tune
+from nailhead.core.music.tune import Tune
+
+#: Octaves tried: pipes and whistles stand high, singers low.
+_OCTAVES = (0, -1, 1, -2, 2)
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What the teacher has decided; None leaves the choice open. `key` is the sounding key ("A" or "Am")."""
+
+    tuning: str | None = None
+    capo: int | None = None
+    fifth: Pitch | None = None
+    key: str | None = None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A tune on a setup. `tune` is at sounding pitch; `shape_fifths` leads from sounding to shape names.
+
+    `semitones` is how far the tune was moved; `remarks` say in words what was chosen and why.
+    """
+
+    setup: Setup
+    tune: Tune
+    semitones: int
+    shape_key: Key
+    shape_fifths: int
+    remarks: tuple[str, ...] = ()
+
+    @property
+    def sounding_key(self) -> Key:
+        return self.tune.key
+
+
+def fit_tune(tune: Tune, instrument: Instrument, wish: Wish) -> Fit:
+    """The first setup that grants the wish and holds every melody note; raises FitError when none does.
+
+    Tried in this order: setups whose shape key is at home in the tuning, at the wanted key; any setup at
+    that key; then, if no key was asked for, the nearest keys. Within a setup the octave with the lowest
+    frets is taken.
+    """
+    wanted = _wanted_semitones(tune, wish)
+    tunings = (find_tuning(wish.tuning, instrument.id),) if wish.tuning else tunings_of(instrument.id)
+    for semitones in _moves(wanted, wish):
+        key = move_key(tune.key, semitones % 12)[0]
+        for home in (True, False):
+            for setup in _setups(instrument, tunings, key, wish, home):
+                if (fit := _try_octaves(tune, setup, semitones)) is not None:
+                    return _explained(fit, wish, semitones - wanted)
+    raise _misfit(tune, instrument, tunings, wish, wanted)
+
+
+def _wanted_semitones(tune: Tune, wish: Wish) -> int:
+    if wish.key is None:
+        return 0
+    key = parse_key(wish.key)
+    if wish.key.strip()[1:].lstrip("#b♯♭") and key.mode != tune.key.mode:
+        raise SetupError(
+            f"The tune is in a {tune.key.mode} mode and cannot sound in {key}.",
+            field="key",
+            remedy=f"Ask for the tonic alone: {key.tonic}.",
+        )
+    up = (key.tonic.semitone - tune.key.tonic.semitone) % 12
+    return up if up <= 6 else up - 12
+
+
+def _moves(wanted: int, wish: Wish) -> Iterator[int]:
+    yield wanted
+    if wish.key is None:
+        for distance in range(1, 7):
+            yield from (wanted - distance, wanted + distance)
+
+
+def _setups(instrument: Instrument, tunings: tuple[Tuning, ...], key: Key, wish: Wish, home: bool) -> Iterator[Setup]:
+    capos = range(instrument.highest_capo + 1) if wish.capo is None else (wish.capo,)
+    for capo in capos:
+        for tuning in tunings:
+            shape = (key.tonic.semitone - capo) % 12
+            at_home = any(tonic.semitone == shape for tonic in tuning.homes(key))
+            if at_home == home:
+                yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key))
+
+
+def _try_octaves(tune: Tune, setup: Setup, semitones: int) -> Fit | None:
+    best: tuple[Fraction, int] | None = None
+    cents = {pitch.cents for pitch in tune.pitches}
+    for octave in _OCTAVES:
+        moved = semitones + 12 * octave
+        frets = [_lowest_fret(setup, pitch + 100 * moved) for pitch in cents]
+        if None not in frets:
+            height = Fraction(sum(fret for fret in frets if fret is not None))
+            if best is None or height < best[0]:
+                best = (height, moved)
+    if best is None:
+        return None
+    sounding = transpose_tune(tune, best[1])
+    shape_key, fifths = move_key(sounding.key, -setup.capo % 12)
+    return Fit(setup, sounding, best[1], shape_key, fifths)
+
+
+def _lowest_fret(setup: Setup, cents: Fraction) -> int | None:
+    return min((place.fret for place in setup.places(cents)), default=None)
+
+
+def _explained(fit: Fit, wish: Wish, off: int) -> Fit:
+    remarks = []
+    if wish.tuning is None or wish.capo is None:
+        remarks.append(f"Chosen: {fit.setup.label}.")
+    if off:
+        remarks.append(f"The tune does not fit at its own key; {fit.sounding_key} is the nearest, {_moved_words(off)}.")
+    octaves = (fit.semitones - off) // 12 if wish.key is None else 0
+    if octaves:
+        remarks.append(f"Played {_octave_words(octaves)} than written.")
+    remarks.append(f"Plays {fit.shape_key}, sounds {fit.sounding_key}.")
+    return replace(fit, remarks=tuple(remarks))
+
+
+def _moved_words(semitones: int) -> str:
+    count = abs(semitones)
+    return f"{count} semitone{'s' * (count > 1)} {'higher' if semitones > 0 else 'lower'}"
+
+
+def _octave_words(octaves: int) -> str:
+    count = {1: "an octave", 2: "two octaves"}[abs(octaves)]
+    return f"{count} {'higher' if octaves > 0 else 'lower'}"
+
+
+def _misfit(tune: Tune, instrument: Instrument, tunings: tuple[Tuning, ...], wish: Wish, wanted: int) -> FitError:
+    key = move_key(tune.key, wanted % 12)[0]
+    setup = next(s for home in (True, False) for s in _setups(instrument, tunings, key, wish, home))
+    heard = transpose_tune(tune, wanted)
+    low, high = (pick(heard.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
+    bottom = min(string.open_cents for string in setup.strings if not string.drone)
+    top = max(string.open_cents + setup.instrument.fret_cents[setup.instrument.frets] for string in setup.strings[:1])
+    return FitError(
+        f"The tune does not fit: it goes from {low} to {high}, lowest note {low}; {setup.tuning.name} with "
+        f"capo {setup.capo} holds {spell(bottom, key)} to {spell(top - 100 * setup.capo, key)}.",
+        lowest=str(low),
+        highest=str(high),
+        remedy="Choose another key, tuning or capo.",
+    )

@@ -1,0 +1,166 @@
+"""The setup: an instrument in a tuning with its capo and its drone string, ready to be played.
+
+Frets are counted as on tablature, from the capo: fret 0 is the open string, whatever the capo.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+
+from nailhead.core.errors import SetupError
+from nailhead.core.fretboard.instruments import Instrument
+from nailhead.core.fretboard.tunings import Tuning
+from nailhead.core.music.key import Key
+from nailhead.core.music.pitch import Pitch, PitchClass
+
+#: What it takes to move the drone string by so many semitones, cheapest first (common practice):
+#: as it is; a hook at fret 7, 9 or 10; a tuning peg a little up or down.
+DRONE_MOVES: dict[int, int] = {0: 0, 2: 2, 4: 2, 5: 2, -1: 3, 1: 3, -2: 4, 3: 5}
+HOOKS = (2, 4, 5)
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A string and a fret on it."""
+
+    string: int
+    fret: int
+
+
+@dataclass(frozen=True, slots=True)
+class SoundingString:
+    """One string as set up. `open_cents` with the capo on; `first_fret` and `last_fret` in tab numbers."""
+
+    number: int
+    open_cents: Fraction
+    first_fret: int
+    last_fret: int
+    drone: bool
+
+
+@dataclass(frozen=True)
+class Setup:
+    """Instrument, tuning, capo and the pitch of the drone string (None where there is none)."""
+
+    instrument: Instrument
+    tuning: Tuning
+    capo: int = 0
+    fifth: Pitch | None = None
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.capo <= self.instrument.highest_capo:
+            raise SetupError(
+                f"A capo at fret {self.capo} is out of reach.",
+                field="capo",
+                remedy=f"Use 0 to {self.instrument.highest_capo}.",
+            )
+        if self.fifth is None and self.instrument.short_strings:
+            raise SetupError("The fifth string has no pitch.", field="fifth", remedy="Give it one: G4.")
+        if self.fifth is not None and self.drone_move not in range(-2, 6):
+            base = self.tuning.pitches[self._short - 1]
+            raise SetupError(
+                f"The fifth string cannot be {self.fifth}: it is made for {base}.",
+                field="fifth",
+                remedy="Keep it within two semitones below and five above.",
+            )
+
+    @property
+    def _short(self) -> int:
+        return self.instrument.short_strings[0][0]
+
+    @property
+    def drone_move(self) -> int:
+        """Semitones the drone string is moved from its own pitch."""
+        return self.fifth.midi - self.tuning.pitches[self._short - 1].midi if self.fifth else 0
+
+    @property
+    def hook_fret(self) -> int | None:
+        """Fret of the hook or sliding capo that raises the drone string; None when a peg does it or nothing."""
+        first = self.instrument.short_strings[0][1] if self.instrument.short_strings else 0
+        return first + self.drone_move if self.drone_move in HOOKS else None
+
+    @cached_property
+    def strings(self) -> tuple[SoundingString, ...]:
+        """Strings 1 to n as they sound."""
+        return tuple(self._string(number) for number in range(1, self.instrument.strings + 1))
+
+    def _string(self, number: int) -> SoundingString:
+        last = self.instrument.frets - self.capo
+        drone = number in self.instrument.drone_strings
+        start = self.instrument.first_fret(number)
+        if start and self.fifth is not None:
+            first = (self.hook_fret or start) - self.capo
+            return SoundingString(number, self.fifth.cents, first, last, drone)
+        raised = self.instrument.fret_cents[self.capo]
+        return SoundingString(number, self.tuning.pitches[number - 1].cents + raised, 0, last, drone)
+
+    def string(self, number: int) -> SoundingString:
+        return self.strings[number - 1]
+
+    def sounding_cents(self, place: Place) -> Fraction:
+        """What a place sounds, in cents. A short string fretted at n > its first fret sounds n - first higher."""
+        string = self.string(place.string)
+        if place.fret == 0 or place.fret == string.first_fret:
+            return string.open_cents
+        frets = self.instrument.fret_cents
+        return string.open_cents + frets[place.fret + self.capo] - frets[string.first_fret + self.capo]
+
+    @cached_property
+    def _places(self) -> dict[Fraction, tuple[Place, ...]]:
+        found: dict[Fraction, list[Place]] = {}
+        for string in self.strings:
+            if string.drone:
+                continue
+            for fret in range(string.last_fret + 1):
+                place = Place(string.number, fret)
+                found.setdefault(self.sounding_cents(place), []).append(place)
+        return {cents: tuple(places) for cents, places in found.items()}
+
+    def places(self, cents: Fraction) -> tuple[Place, ...]:
+        """Every place a melody note of that pitch can be played, string 1 first."""
+        return self._places.get(cents, ())
+
+    def distance_mm(self, low: int, high: int) -> float:
+        """Between two frets in tab numbers, along the neck."""
+        return self.instrument.fret_mm(high + self.capo) - self.instrument.fret_mm(low + self.capo)
+
+    @property
+    def label(self) -> str:
+        """One line for a sheet: tuning, capo, fifth string."""
+        parts = [f"{self.tuning.name} ({self.tuning.id})"]
+        parts.append(f"capo {self.capo}" if self.capo else "no capo")
+        if self.fifth:
+            how = f", hook at fret {self.hook_fret}" if self.hook_fret else ""
+            parts.append(f"fifth string {self.fifth.pitch_class}{how}")
+        return ", ".join(parts)
+
+
+def default_drone(tuning: Tuning, instrument: Instrument, key: Key) -> Pitch | None:
+    """The drone string's pitch for a sounding key: tonic or fifth, by the smallest move (handbook §2)."""
+    if not instrument.short_strings:
+        return None
+    base = tuning.pitches[instrument.short_strings[0][0] - 1]
+    tonic = key.tonic.semitone
+    fitting = [move for move in DRONE_MOVES if (base.midi + move - tonic) % 12 in (0, 7)]
+    move = min(fitting, key=lambda move: (DRONE_MOVES[move], move))
+    return spell(Fraction(100 * (base.midi + move)), key)
+
+
+def spell(cents: Fraction, key: Key) -> Pitch:
+    """The name of a sounding semitone in a key: the one nearest the key on the line of fifths."""
+    midi = int(cents // 100)
+    centre = key.fifths + 2
+    fifths = min(
+        (place for place in range(centre - 12, centre + 13) if (7 * place - midi) % 12 == 0),
+        key=lambda place: (abs(place - centre), place),
+    )
+    name = PitchClass.from_fifths(fifths)
+    octave = (midi - (name.semitone if 0 <= _raw(name) < 12 else _raw(name))) // 12 - 1
+    return Pitch(name.step, name.alter, octave)
+
+
+def _raw(name: PitchClass) -> int:
+    """Semitone above C without folding: C♭ is -1, B♯ is 12."""
+    return PitchClass(name.step).semitone + name.alter

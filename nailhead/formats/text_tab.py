@@ -1,0 +1,123 @@
+"""Monospaced tablature: one column for each moment, bars in their written order."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+from functools import reduce
+from math import gcd
+
+from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.path import Path, bars_on_path
+from nailhead.core.arrange.values import ArrangedBar, Hand, Stroke
+from nailhead.core.music.chord import transpose_chord
+from nailhead.core.music.metre import Time
+from nailhead.core.music.tune import Bar
+
+_HANDS = {Hand.DOWN: "d", Hand.BRUSH: "B", Hand.THUMB: "T"}
+_WIDTH = 100
+_FINEST = Fraction(1, 32)
+
+
+def write_text(ladder: Ladder, path: Path) -> str:
+    """The arrangement on a path as text. `d` is a down stroke, `B` a brush, `T` the thumb.
+
+    A melody note stands bare, other notes in the same row too; a held tie is in parentheses.
+    """
+    bars = bars_on_path(ladder, path)
+    fit = ladder.fit
+    lines = [
+        ladder.tune.title,
+        f"{fit.setup.instrument.name}: {fit.setup.label}",
+        f"Plays {fit.shape_key}, sounds {fit.sounding_key}. {ladder.tune.metre}"
+        + (" Chords are suggestions." if ladder.chords_suggested else ""),
+        "",
+    ]
+    for start, stop in ladder.structure.phrases:
+        lines += _system(ladder, bars, start, stop)
+    return "\n".join(lines).rstrip() + "\n"
+
+
+def _system(ladder: Ladder, bars: Sequence[ArrangedBar], start: int, stop: int) -> list[str]:
+    """One phrase; a phrase too wide for the page is cut into several systems."""
+    strings = ladder.fit.setup.instrument.strings
+    blocks = [_bar_block(ladder, bars[index], index) for index in range(start, stop)]
+    lines: list[str] = []
+    row: list[list[str]] = []
+    width = 0
+    for block in [*blocks, None]:
+        if row and (block is None or width + len(block[0]) > _WIDTH):
+            lines += ["".join(part).rstrip() for part in zip(*row, strict=True)] + [""]
+            row, width = [], 0
+        if block is not None:
+            if not row:
+                row.append(_margin(ladder, strings))
+            row.append(block)
+            width += len(block[0])
+    return lines
+
+
+def _margin(ladder: Ladder, strings: int) -> list[str]:
+    names = [str(ladder.fit.setup.tuning.pitches[number].pitch_class) for number in range(strings)]
+    short = dict(ladder.fit.setup.instrument.short_strings)
+    labels = [name.lower() if number + 1 in short else name for number, name in enumerate(names)]
+    return ["   ", "   ", *[f"{label:<2}|" for label in labels], "   "]
+
+
+def _bar_block(ladder: Ladder, bar: ArrangedBar, index: int) -> list[str]:
+    """Rows of one bar: number and signs, chords, one a string, right hand. All equally wide."""
+    strings = ladder.fit.setup.instrument.strings
+    written = ladder.tune.bars[index]
+    unit = _grid(bar)
+    step = 2 if all(note.place.fret < 10 and not note.held for s in bar.strokes for note in s.notes) else 3
+    columns = int(bar.length / unit)
+    width = columns * step + 1
+    opener = ":" if written.opens_repeat else "-"
+    closer = ":|" if written.closes_repeat else "-|"
+    rows = [["-"] * width for _ in range(strings)]
+    hands = [" "] * width
+    for stroke in bar.strokes:
+        at = int(stroke.onset / unit) * step + 1
+        _write(hands, at, _HANDS[stroke.hand] if stroke.hand else "")
+        for note in stroke.notes:
+            text = f"({note.place.fret})" if note.held else str(note.place.fret)
+            _write(rows[note.place.string - 1], at, text)
+    chords = [" "] * (width + 3)
+    for entry in written.chords:
+        name = str(transpose_chord(entry.chord, ladder.fit.shape_fifths))
+        _write(chords, int(entry.onset / unit) * step + 2, name.replace("♯", "#").replace("♭", "b"))
+    body = [opener + "".join(row) + closer for row in rows]
+    return [_head(written, width + 3), "".join(chords), *body, " " + "".join(hands) + "  "]
+
+
+def _write(row: list[str], at: int, text: str) -> None:
+    row.extend(" " * max(0, at + len(text) - len(row)))
+    row[at : at + len(text)] = text
+
+
+def _head(bar: Bar, width: int) -> str:
+    parts = [str(bar.number)]
+    parts += [f"[{bar.part}]"] * bool(bar.part)
+    parts += [",".join(map(str, bar.endings)) + "."] * bool(bar.endings)
+    return " ".join(parts).ljust(width)[: max(width, len(parts[0]))]
+
+
+def _grid(bar: ArrangedBar) -> Time:
+    """The coarsest grid on which every onset of the bar falls: an eighth at most."""
+    times = [stroke.onset for stroke in bar.strokes] + [bar.length, Fraction(1, 8)]
+    bottom = reduce(_lowest_common, (time.denominator for time in times), 1)
+    top = reduce(gcd, (int(time * bottom) for time in times))
+    return Fraction(top, bottom)
+
+
+def _lowest_common(first: int, second: int) -> int:
+    return first * second // gcd(first, second)
+
+
+def strokes_text(strokes: Sequence[Stroke]) -> str:
+    """Strokes in one line, for messages: "d3:0 T5:0"."""
+    return " ".join(
+        (_HANDS[stroke.hand] if stroke.hand else "-")
+        + "+".join(f"{note.place.string}:{note.place.fret}" for note in stroke.notes)
+        for stroke in strokes
+    )
