@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.arrange.harmony_rules import in_chord, tolerated_drone
+from nailhead.core.arrange.holding import LeftHand, ShapeBook
 from nailhead.core.arrange.patterns import Want, clock_of
 from nailhead.core.arrange.placing import Spot
 from nailhead.core.arrange.righthand import PlannedStroke, plan_note
-from nailhead.core.arrange.shapes import Shape, ShapeBook, finger_stops
+from nailhead.core.arrange.shapes import Shape
 from nailhead.core.arrange.structure import HarmonySpan, beat_words, chord_at
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, HeldShape, Role, Stroke
 from nailhead.core.fretboard.setup import Place, Setup, spell
@@ -25,10 +26,6 @@ BRUSHES: dict[int, tuple[tuple[int, ...], ...]] = {
     2: ((1, 2), (2, 3), (1, 2, 3), (1,), (2,), (3,)),
     3: ((1, 2, 3), (1, 2), (2, 3), (1,), (2,), (3,)),
 }
-#: Points for holding a shape while the melody is played.
-LIFT = 10
-EXTRA_FINGER = 12
-RELEASE = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,14 +57,6 @@ class BarContext:
     @property
     def setup(self) -> Setup:
         return self.shapes.setup
-
-
-@dataclass(frozen=True, slots=True)
-class LeftHand:
-    """What the left hand holds during one melody note: frets and fingers by string."""
-
-    frets: Mapping[int, int]
-    fingers: Mapping[int, int]
 
 
 def arrange_bar(context: BarContext, rung: int) -> ArrangedBar:
@@ -126,59 +115,18 @@ def _choose_shapes(context: BarContext, filled: list[bool]) -> dict[HarmonySpan,
         ]
         if span.chord is None or not any(fills for _, fills in parts):
             continue
-        spots = [part.spot for part, _ in parts if part.spot]
-        options = context.shapes.of(span.chord)
-        if options:
-            chosen[span] = min(
-                options,
-                key=lambda shape: shape.cost + sum(_hold_cost(shape, spot, context.setup) for spot in spots),
-            )
+        places = [part.spot.place for part, _ in parts if part.spot]
+        best = context.shapes.cheapest(span.chord, places)
+        if best:
+            chosen[span] = best
     return chosen
 
 
-def _hold_cost(shape: Shape, spot: Spot, setup: Setup) -> int:
-    string, fret = spot.place.string, spot.place.fret
-    if shape.fret(string) == fret:
-        return 0
-    if fret == 0:
-        return LIFT if shape.fret(string) else 0
-    return EXTRA_FINGER if _with_melody(shape, spot, setup) else RELEASE
-
-
-def _with_melody(shape: Shape, spot: Spot, setup: Setup) -> LeftHand | None:
-    """The shape with the melody note stopped as well, other fingers kept down; None if no hand can."""
-    string, fret = spot.place.string, spot.place.fret
-    stops = {s: f for s, f in shape.frets if f and s != string}
-    fingers = {s: finger for s, finger in shape.fingers if s != string}
-    frets = {s: f for s, f in shape.frets if s != string} | {string: fret}
-    if fret == 0:
-        return None if shape.barre and shape.fret(string) else LeftHand(frets, fingers)
-    if shape.fret(string) == fret:
-        return LeftHand(dict(shape.frets), dict(shape.fingers))
-    together = stops | {string: fret}
-    if finger_stops(together, setup) is None:
-        return None
-    for finger in (1, 2, 3, 4):
-        if finger not in fingers.values() and _in_order(stops, fingers, fret, finger):
-            return LeftHand(frets, fingers | {string: finger})
-    return None
-
-
-def _in_order(stops: Mapping[int, int], fingers: Mapping[int, int], fret: int, finger: int) -> bool:
-    """Higher frets have higher fingers, and no finger stands further out than one fret a finger."""
-    for string, other in stops.items():
-        if (other < fret and fingers[string] >= finger) or (other > fret and fingers[string] <= finger):
-            return False
-        if abs(other - fret) > abs(fingers[string] - finger) + 1:
-            return False
-    return True
-
-
-def _left_hand(part: Segment, shape: Shape | None, setup: Setup) -> LeftHand:
+def _left_hand(part: Segment, shape: Shape | None, shapes: ShapeBook) -> LeftHand:
     """The melody note with as much of the shape as can stay down."""
     assert part.spot is not None
     place = part.spot.place
-    held = _with_melody(shape, part.spot, setup) if shape else None
+    held = shapes.together(shape, place) if shape else None
     if held:
         return held
     return LeftHand({place.string: place.fret}, {place.string: part.spot.finger} if place.fret else {})
@@ -195,7 +143,7 @@ def _plain(context: BarContext, part: Segment, shapes: Mapping[HarmonySpan, Shap
     """A rest, or a melody note struck once and left to ring."""
     if part.spot is None:
         return Stroke(part.onset, part.duration, tuplet=part.tuplet)
-    hand = _left_hand(part, _shape_at(shapes, part.onset), context.setup)
+    hand = _left_hand(part, _shape_at(shapes, part.onset), context.shapes)
     return Stroke(
         part.onset,
         part.duration,
@@ -218,7 +166,7 @@ def _play(
     end = part.onset + part.duration
     for index, plan in enumerate(planned):
         following = planned[index + 1].onset if index + 1 < len(planned) else end
-        hand = _left_hand(part, _shape_at(shapes, plan.onset), context.setup)
+        hand = _left_hand(part, _shape_at(shapes, plan.onset), context.shapes)
         notes = _notes_for(context, part, plan, hand, rung)
         if notes:
             struck = None if plan.first and part.held else _hand_of(plan, notes)

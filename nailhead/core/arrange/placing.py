@@ -7,9 +7,12 @@ shortest path (Bellman's principle of optimality), exact for the costs below; co
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import chain, pairwise
+from operator import add
+from typing import NamedTuple
 
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.metre import Time
@@ -30,12 +33,13 @@ COSTS = {
 #: With this much time, or after an open string, a shift costs half.
 UNHURRIED = Fraction(1, 4)
 _FIRST_POSITION_TOP = 4
-#: Before the first note the hand may wait anywhere up to here.
-_START_POSITIONS = range(1, 8)
+#: Where the hand may stand; notes up to fret 22 are reached from here with the little finger.
+_HIGHEST_POSITION = 19
+#: A step that cannot be: the hand does not move while an open string is struck, but before the next stop.
+IMPOSSIBLE = 10**9
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(NamedTuple):
     """A way to take one note: where, with which finger (0 open), and where the hand then stands."""
 
     place: Place
@@ -64,8 +68,10 @@ class Placement:
     cost: int
 
 
-def fretted_spots(place: Place, setup: Setup) -> tuple[Spot, ...]:
-    """Ways to stop a place: with each finger where the hand can stand, and the little finger stretched."""
+def spots_of(place: Place, setup: Setup) -> tuple[Spot, ...]:
+    """Ways to take a place: open with the hand anywhere; stopped by each finger; little finger stretched."""
+    if place.fret == 0:
+        return tuple(Spot(place, 0, position) for position in range(1, _HIGHEST_POSITION + 1))
     spots = [Spot(place, finger, place.fret - finger + 1) for finger in (1, 2, 3, 4) if place.fret - finger + 1 >= 1]
     stretched = place.fret - 4
     if stretched >= 1 and setup.distance_mm(stretched, place.fret) <= setup.instrument.span_mm:
@@ -89,7 +95,7 @@ def step_cost(before: Spot, after: Spot, unhurried: bool) -> int:
     """What it costs to go from one spot to the next."""
     cost = COSTS["crossing"] * abs(before.place.string - after.place.string)
     if after.finger == 0:
-        return cost
+        return cost if before.position == after.position else IMPOSSIBLE
     if before.position != after.position:
         shift = COSTS["shift"] + COSTS["shift per fret"] * abs(before.position - after.position)
         cost += shift // 2 if unhurried or before.finger == 0 else shift
@@ -101,68 +107,77 @@ def step_cost(before: Spot, after: Spot, unhurried: bool) -> int:
 def place_melody(notes: Sequence[NoteToPlace], setup: Setup) -> Placement:
     """The cheapest placement of a melody. Every note must have at least one place.
 
-    Ties go to the lower position, then to the higher string, so that the answer never depends on order.
+    Of equally cheap ways the one on the lower-numbered string, then with the lower hand position is taken:
+    the answer never depends on chance.
     """
     if not notes:
         return Placement((), 0)
-    costs: list[dict[Spot, int]] = [{}]
-    parents: list[dict[Spot, Spot]] = [{}]
-    for spot in _first_spots(notes[0], setup):
-        costs[0][spot] = static_cost(spot, notes[0].shape)
-    steps = _StepCosts(setup)
-    for index in range(1, len(notes)):
-        here: dict[Spot, int] = {}
-        came: dict[Spot, Spot] = {}
-        unhurried = notes[index - 1].gap >= UNHURRIED
-        for spot, cost, before in steps.all(costs[-1], notes[index], unhurried):
-            if spot not in here or (cost, _rank(before)) < (here[spot], _rank(came[spot])):
-                here[spot], came[spot] = cost, before
-        costs.append(here)
-        parents.append(came)
-    return _trace_back(costs, parents)
+    book = _StepBook(setup)
+    spots = book.spots(notes[0].places)
+    costs = book.static(notes[0])
+    rows: list[tuple[tuple[Spot, ...], list[int]]] = []
+    for before, note in pairwise(notes):
+        steps = book.steps(before.places, note.places, before.gap >= UNHURRIED)
+        parents, arrived = [], []
+        for row, static in zip(steps, book.static(note), strict=True):
+            ways = list(map(add, costs, row))
+            cheapest = min(ways)
+            parents.append(ways.index(cheapest))
+            arrived.append(cheapest + static)
+        rows.append((spots, parents))
+        spots, costs = book.spots(note.places), arrived
+    return _trace_back(rows, spots, costs)
 
 
-def _first_spots(note: NoteToPlace, setup: Setup) -> Iterator[Spot]:
-    for place in note.places:
-        if place.fret:
-            yield from fretted_spots(place, setup)
-        else:
-            yield from (Spot(place, 0, position) for position in _START_POSITIONS)
+def _trace_back(rows: list[tuple[tuple[Spot, ...], list[int]]], spots: tuple[Spot, ...], costs: list[int]) -> Placement:
+    cost = min(costs)
+    at = costs.index(cost)
+    found = [spots[at]]
+    for earlier, parents in reversed(rows):
+        at = parents[at]
+        found.append(earlier[at])
+    return Placement(tuple(reversed(found)), cost)
 
 
-class _StepCosts:
-    """Remembers what steps cost: a tune takes the same ones again and again."""
+class _StepBook:
+    """Spots and step costs worked out once: a tune takes the same steps again and again."""
 
     def __init__(self, setup: Setup) -> None:
         self.setup = setup
-        self.fretted: dict[Place, tuple[Spot, ...]] = {}
-        self.known: dict[tuple[Spot, Spot, bool], int] = {}
+        self._spots: dict[tuple[Place, ...], tuple[Spot, ...]] = {}
+        self._pairs: dict[tuple[Place, Place, bool], list[list[int]]] = {}
+        self._static: dict[tuple[tuple[Place, ...], frozenset[Place]], list[int]] = {}
+        self._steps: dict[tuple[tuple[Place, ...], tuple[Place, ...], bool], list[list[int]]] = {}
 
-    def all(self, before: dict[Spot, int], note: NoteToPlace, unhurried: bool) -> Iterator[tuple[Spot, int, Spot]]:
-        """Every (spot, cost so far, spot before) for a note; an open string leaves the hand where it was."""
-        for place in note.places:
-            if place.fret and place not in self.fretted:
-                self.fretted[place] = fretted_spots(place, self.setup)
-            for past, past_cost in before.items():
-                spots = self.fretted[place] if place.fret else (Spot(place, 0, past.position),)
-                for spot in spots:
-                    key = (past, spot, unhurried)
-                    if key not in self.known:
-                        self.known[key] = step_cost(past, spot, unhurried)
-                    yield spot, past_cost + self.known[key] + static_cost(spot, note.shape), past
+    def spots(self, places: tuple[Place, ...]) -> tuple[Spot, ...]:
+        """All spots of a note, in the order in which ties are decided."""
+        if places not in self._spots:
+            self._spots[places] = tuple(spot for place in places for spot in spots_of(place, self.setup))
+        return self._spots[places]
 
+    def static(self, note: NoteToPlace) -> list[int]:
+        key = (note.places, note.shape)
+        if key not in self._static:
+            self._static[key] = [static_cost(spot, note.shape) for spot in self.spots(note.places)]
+        return self._static[key]
 
-def _rank(spot: Spot) -> tuple[int, int, int, int]:
-    return (spot.position, spot.place.string, spot.place.fret, spot.finger)
+    def steps(self, before: tuple[Place, ...], after: tuple[Place, ...], unhurried: bool) -> list[list[int]]:
+        """For each spot after, the cost of the step from each spot before."""
+        key = (before, after, unhurried)
+        if key not in self._steps:
+            rows: list[list[int]] = []
+            for place in after:
+                blocks = [self._between(past, place, unhurried) for past in before]
+                rows += [list(chain.from_iterable(parts)) for parts in zip(*blocks, strict=True)]
+            self._steps[key] = rows
+        return self._steps[key]
 
-
-def _trace_back(costs: list[dict[Spot, int]], parents: list[dict[Spot, Spot]]) -> Placement:
-    spot, cost = min(costs[-1].items(), key=lambda item: (item[1], _rank(item[0])))
-    spots = [spot]
-    for came in reversed(parents[1:]):
-        spot = came[spot]
-        spots.append(spot)
-    return Placement(tuple(reversed(spots)), cost)
+    def _between(self, past: Place, place: Place, unhurried: bool) -> list[list[int]]:
+        key = (past, place, unhurried)
+        if key not in self._pairs:
+            before, after = self.spots((past,)), self.spots((place,))
+            self._pairs[key] = [[step_cost(one, spot, unhurried) for one in before] for spot in after]
+        return self._pairs[key]
 
 
 def placement_cost(spots: Sequence[Spot], notes: Sequence[NoteToPlace]) -> int:

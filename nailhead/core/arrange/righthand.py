@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import accumulate, pairwise
 
 from nailhead.core.arrange.patterns import Clock, Pattern, Slot, Want, fill_groups
@@ -32,6 +33,7 @@ class Plan:
     patterns: tuple[str, ...] = ()
 
 
+@lru_cache(maxsize=8192)
 def plan_note(onset: Time, duration: Time, offset: Time, clock: Clock, rung: int) -> Plan:
     """Strokes for a melody note at `onset` in a bar that begins `offset` into the full bar.
 

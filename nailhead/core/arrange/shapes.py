@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from itertools import product
+from typing import NamedTuple
 
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.chord import Chord
@@ -24,8 +24,7 @@ _HIGHEST_POSITION = 7
 _FINGERS = 4
 
 
-@dataclass(frozen=True, slots=True)
-class Shape:
+class Shape(NamedTuple):
     """Frets of the strings that may be struck (0 open); strings not listed are left out.
 
     `fingers` gives each stopped string's finger; with `barre` the index lies over several strings.
@@ -37,7 +36,7 @@ class Shape:
     cost: int
 
     def fret(self, string: int) -> int | None:
-        return dict(self.frets).get(string)
+        return next((fret for number, fret in self.frets if number == string), None)
 
 
 def finger_stops(stops: Stops, setup: Setup) -> tuple[dict[int, int], bool] | None:
@@ -63,20 +62,6 @@ def finger_stops(stops: Stops, setup: Setup) -> tuple[dict[int, int], bool] | No
             return None
         fingers[string] = last
     return fingers, barre
-
-
-class ShapeBook:
-    """The shapes of a setup, each chord worked out once; one book serves a whole tune."""
-
-    def __init__(self, setup: Setup) -> None:
-        self.setup = setup
-        self._known: dict[Chord, tuple[Shape, ...]] = {}
-
-    def of(self, chord: Chord) -> tuple[Shape, ...]:
-        """Every makeable shape of a chord, best first."""
-        if chord not in self._known:
-            self._known[chord] = shapes_for(self.setup, chord)
-        return self._known[chord]
 
 
 def shapes_for(setup: Setup, chord: Chord) -> tuple[Shape, ...]:

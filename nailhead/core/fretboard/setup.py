@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
+from typing import NamedTuple
 
 from nailhead.core.errors import SetupError
 from nailhead.core.fretboard.instruments import Instrument
@@ -21,8 +22,7 @@ DRONE_MOVES: dict[int, int] = {0: 0, 2: 2, 4: 2, 5: 2, -1: 3, 1: 3, -2: 4, 3: 5}
 HOOKS = (2, 4, 5)
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(NamedTuple):
     """A string and a fret on it."""
 
     string: int
@@ -122,9 +122,13 @@ class Setup:
         """Every place a melody note of that pitch can be played, string 1 first."""
         return self._places.get(cents, ())
 
+    @cached_property
+    def _fret_mm(self) -> tuple[float, ...]:
+        return tuple(self.instrument.fret_mm(fret) for fret in range(self.capo, self.instrument.frets + 1))
+
     def distance_mm(self, low: int, high: int) -> float:
         """Between two frets in tab numbers, along the neck."""
-        return self.instrument.fret_mm(high + self.capo) - self.instrument.fret_mm(low + self.capo)
+        return self._fret_mm[high] - self._fret_mm[low]
 
     @property
     def label(self) -> str:

@@ -170,3 +170,15 @@ def _read_body(builder: VoiceBuilder, lines: list[str], first_line: int) -> list
     for line_of_words in words:
         bars = attach_words(bars, line_of_words)
     return bars
+
+
+def number_of_title(text: str, wanted: str) -> int:
+    """The X: number of the tune a user names by number or by (part of) its title; raises AbcError."""
+    entries = read_book(text)
+    if wanted.strip().isdigit():
+        return int(wanted)
+    for entry in entries:
+        if wanted.strip().casefold() in entry.title.casefold():
+            return entry.number
+    titles = "; ".join(f"{entry.number} {entry.title}" for entry in entries[:8])
+    raise AbcError(f"There is no tune “{wanted}” here.", 1, 1, f"The text has: {titles}.")

@@ -1,0 +1,3 @@
+from nailhead.cli import main
+
+raise SystemExit(main())

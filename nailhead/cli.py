@@ -1,0 +1,137 @@
+"""`nailhead …` in a terminal: arrange a tune, serve the application, print its API."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from nailhead import __version__
+from nailhead.core.errors import NailheadError
+
+#: Largest ABC file that is read, in bytes.
+MOST_BYTES = 20_000_000
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; 0 on success, 2 with one line on stderr for bad input."""
+    options = _parser().parse_args(arguments)
+    try:
+        return int(options.run(options) or 0)
+    except NailheadError as error:
+        print(f"nailhead: {' '.join(str(error).split())}", file=sys.stderr)
+        return 2
+    except OSError as error:
+        print(f"nailhead: {error.filename or ''}: {error.strerror or error}", file=sys.stderr)
+        return 2
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="nailhead", description="Folk tunes on fretted instruments.")
+    parser.add_argument("--version", action="version", version=f"nailhead {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="command")
+    _add_arrange(commands.add_parser("arrange", help="arrange a tune as tablature"))
+    serve = commands.add_parser("serve", help="start the application on this machine")
+    serve.add_argument("--host", default="127.0.0.1")
+    serve.add_argument("--port", type=int, help="default: PORT from the environment, else 8000")
+    serve.add_argument("--data", type=Path, metavar="FILE", help="the data file (SQLite)")
+    serve.add_argument("--demo", action="store_true", help="put the invented shelf into an empty data file")
+    serve.set_defaults(run=_serve)
+    openapi = commands.add_parser("openapi", help="print the API as an OpenAPI document")
+    openapi.set_defaults(run=_openapi)
+    return parser
+
+
+def _add_arrange(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("file", metavar="FILE.abc", help="an ABC file, or - for standard input")
+    parser.add_argument("--tune", metavar="X", help="number (X:) or title of the tune; default: the first")
+    parser.add_argument("--instrument", default="banjo")
+    parser.add_argument("--idiom", default="clawhammer")
+    parser.add_argument("--tuning", help="e.g. gDGBD or “open G”; default: the first that fits")
+    parser.add_argument("--capo", type=int, help="fret of the capo; default: the first that fits")
+    parser.add_argument("--fifth", metavar="PITCH", help="pitch of the fifth string, e.g. A4")
+    parser.add_argument("--key", help="sounding key, e.g. A; default: the tune's own")
+    parser.add_argument("--rung", type=int, default=1, help="1 bare, 2 basic stroke, 3 chords")
+    parser.add_argument("--to", choices=("text", "json", "musicxml"), default="text")
+    parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="default: standard output")
+    parser.set_defaults(run=_arrange)
+
+
+def _arrange(options: argparse.Namespace) -> None:
+    from nailhead.core.arrange.ladder import build_ladder
+    from nailhead.core.arrange.path import level_path
+    from nailhead.core.fretboard.fit import Wish, fit_tune
+    from nailhead.core.fretboard.instruments import find_instrument
+    from nailhead.core.music.pitch import parse_pitch
+
+    instrument = find_instrument(options.instrument)
+    fifth = parse_pitch(options.fifth, "fifth") if options.fifth else None
+    wish = Wish(options.tuning, options.capo, fifth, options.key)
+    ladder = build_ladder(fit_tune(_read(options), instrument, wish), options.idiom)
+    text = _writer(options.to)(ladder, level_path(ladder, options.rung))
+    for remark in ladder.fit.remarks:
+        print(f"nailhead: {remark}", file=sys.stderr)
+    if options.output:
+        options.output.write_text(text, encoding="utf-8")
+    else:
+        sys.stdout.write(text)
+
+
+def _read(options: argparse.Namespace):  # type: ignore[no-untyped-def]
+    """The tune named on the command line; problems of its bars go to stderr."""
+    from nailhead.core.music.tune import find_problems
+    from nailhead.formats.abc import read_tune
+    from nailhead.formats.abc.reader import number_of_title
+
+    if options.file == "-":
+        raw = sys.stdin.buffer.read(MOST_BYTES + 1)
+    else:
+        with open(options.file, "rb") as file:
+            raw = file.read(MOST_BYTES + 1)
+    if len(raw) > MOST_BYTES:
+        raise NailheadError("The file is too large.", field="file", remedy=f"Keep it under {MOST_BYTES} bytes.")
+    text = decode(raw)
+    tune = read_tune(text, number_of_title(text, options.tune) if options.tune else None).tune
+    assert tune is not None
+    for problem in find_problems(tune):
+        print(f"nailhead: {problem.message}", file=sys.stderr)
+    return tune
+
+
+def decode(raw: bytes) -> str:
+    """UTF-8, or Latin-1 for older files."""
+    try:
+        return raw.decode("utf-8")
+    except UnicodeDecodeError:
+        return raw.decode("latin-1")
+
+
+def _writer(name: str):  # type: ignore[no-untyped-def]
+    if name == "json":
+        import json
+
+        from nailhead.formats.arrangement_json import arrangement_document
+
+        return lambda ladder, path: json.dumps(arrangement_document(ladder, path), indent=1, ensure_ascii=False) + "\n"
+    if name == "musicxml":
+        from nailhead.formats.musicxml import write_musicxml
+
+        return write_musicxml
+    from nailhead.formats.text_tab import write_text
+
+    return write_text
+
+
+def _serve(options: argparse.Namespace) -> None:
+    from nailhead.web.serve import serve
+
+    serve(options.host, options.port, options.data, options.demo)
+
+
+def _openapi(options: argparse.Namespace) -> None:
+    import json
+
+    from nailhead.web.app import create_app
+
+    print(json.dumps(create_app(None).openapi(), indent=1))

@@ -1,0 +1,62 @@
+"""How exact durations are written: note values with dots, several tied where one will not do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from nailhead.core.errors import TheoryError
+from nailhead.core.music.metre import Time
+from nailhead.core.music.tune import Tuplet
+
+#: Note values as printed, longest first: (fraction of a whole note, name).
+VALUES: tuple[tuple[Time, str], ...] = (
+    (Fraction(2), "breve"),
+    (Fraction(1), "whole"),
+    (Fraction(1, 2), "half"),
+    (Fraction(1, 4), "quarter"),
+    (Fraction(1, 8), "eighth"),
+    (Fraction(1, 16), "16th"),
+    (Fraction(1, 32), "32nd"),
+    (Fraction(1, 64), "64th"),
+    (Fraction(1, 128), "128th"),
+)
+_DOTTED = {0: Fraction(1), 1: Fraction(3, 2), 2: Fraction(7, 4)}
+
+
+@dataclass(frozen=True, slots=True)
+class NoteValue:
+    """One printed note: its sounding `duration`, the value's name and dots."""
+
+    duration: Time
+    name: str
+    dots: int
+
+    @property
+    def flags(self) -> int:
+        """Flags or beams: 1 for an eighth, 2 for a sixteenth, 0 from a quarter up."""
+        names = [name for _, name in VALUES]
+        return max(0, names.index(self.name) - names.index("quarter"))
+
+
+def note_values(duration: Time, tuplet: Tuplet | None = None) -> tuple[NoteValue, ...]:
+    """The printed notes that make a duration, longest first; raises TheoryError where none can."""
+    scale = Fraction(tuplet.normal, tuplet.actual) if tuplet else Fraction(1)
+    left = duration / scale
+    found = []
+    while left > 0:
+        best = max(
+            (
+                (value * factor, name, dots)
+                for value, name in VALUES
+                for dots, factor in _DOTTED.items()
+                if value * factor <= left
+            ),
+            default=None,
+            key=lambda option: (option[0], -option[2]),
+        )
+        if best is None:
+            raise TheoryError(f"A length of {duration} cannot be written.", field="duration")
+        found.append(NoteValue(best[0] * scale, best[1], best[2]))
+        left -= best[0]
+    return tuple(found)

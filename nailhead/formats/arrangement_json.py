@@ -1,0 +1,133 @@
+"""The arrangement as plain data: times as exact fractions in strings, pitches as they sound."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nailhead import __version__
+from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.path import Path, bars_on_path, grade_path
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Stroke
+from nailhead.core.fretboard.fit import Fit
+from nailhead.core.music.chord import transpose_chord
+from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.tune import Bar
+
+FORMAT = "nailhead arrangement"
+
+
+def arrangement_document(ladder: Ladder, path: Path) -> dict[str, Any]:
+    """A dictionary ready for json.dumps.
+
+    Bars come in written order; each note names its bar, onset, duration, string (1 nearest the floor), fret
+    (from the capo), sounding pitch, role, right hand, left finger (0 open) and technique.
+    """
+    bars = bars_on_path(ladder, path)
+    grade = grade_path(bars, ladder.structure.classes)
+    return {
+        "format": FORMAT,
+        "version": 1,
+        "made_with": f"Nailhead {__version__}",
+        "tune": {
+            "title": ladder.tune.title,
+            "number": ladder.tune.number,
+            "metre": str(ladder.tune.metre),
+            "key": _plain(str(ladder.fit.sounding_key)),
+            "chords_suggested": ladder.chords_suggested,
+        },
+        "setup": setup_document(ladder.fit),
+        "idiom": ladder.idiom,
+        "path": list(path),
+        "grade": {"value": grade.value, "hardest_bars": [bars[index].number for index in grade.hardest]},
+        "bars": [_bar(ladder, written, bar) for written, bar in zip(ladder.tune.bars, bars, strict=True)],
+    }
+
+
+def setup_document(fit: Fit) -> dict[str, Any]:
+    """The setup and what was decided about it."""
+    setup = fit.setup
+    return {
+        "instrument": setup.instrument.id,
+        "tuning": setup.tuning.id,
+        "tuning_name": setup.tuning.name,
+        "capo": setup.capo,
+        "fifth": pitch_name(setup.fifth) if setup.fifth else None,
+        "hook_fret": setup.hook_fret,
+        "open_strings_midi": [int(string.open_cents) // 100 for string in setup.strings],
+        "sounding_key": _plain(str(fit.sounding_key)),
+        "shape_key": _plain(str(fit.shape_key)),
+        "transposed_semitones": fit.semitones,
+        "remarks": list(fit.remarks),
+    }
+
+
+def pitch_name(pitch: Pitch) -> str:
+    """Scientific name in plain letters: F#4, Bb3."""
+    return _plain(str(pitch))
+
+
+def _plain(text: str) -> str:
+    return text.replace("♯", "#").replace("♭", "b")
+
+
+def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar) -> dict[str, Any]:
+    return {
+        "number": bar.number,
+        "rung": bar.rung,
+        "length": str(bar.length),
+        "metre": str(written.metre),
+        "part": written.part or None,
+        "opens_repeat": written.opens_repeat,
+        "closes_repeat": written.closes_repeat,
+        "endings": list(written.endings),
+        "chords": [
+            {
+                "onset": str(entry.onset),
+                "sounding": _plain(str(entry.chord)),
+                "shape": _plain(str(transpose_chord(entry.chord, ladder.fit.shape_fifths))),
+            }
+            for entry in written.chords
+        ],
+        "patterns": list(bar.patterns),
+        "held_shapes": [
+            {
+                "onset": str(shape.onset),
+                "duration": str(shape.duration),
+                "chord": _plain(str(shape.chord)),
+                "stops": [{"string": string, "fret": fret, "finger": finger} for string, fret, finger in shape.stops],
+            }
+            for shape in bar.shapes
+        ],
+        "grade": _grade(bar.grade),
+        "join_grade": _grade(bar.join),
+        "remarks": list(bar.remarks),
+        "rests": [
+            {"onset": str(stroke.onset), "duration": str(stroke.duration)} for stroke in bar.strokes if not stroke.notes
+        ],
+        "notes": [_note(bar, stroke, note) for stroke in bar.strokes for note in stroke.notes],
+    }
+
+
+def _grade(grade: Grade) -> dict[str, Any]:
+    return {
+        "value": grade.value,
+        "reasons": [
+            {"term": reason.term, "points": reason.points, "text": reason.sentence} for reason in grade.reasons
+        ],
+    }
+
+
+def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote) -> dict[str, Any]:
+    return {
+        "bar": bar.number,
+        "onset": str(stroke.onset),
+        "duration": str(stroke.duration),
+        "string": note.place.string,
+        "fret": note.place.fret,
+        "pitch": pitch_name(note.pitch),
+        "midi": note.pitch.midi,
+        "role": note.role.value,
+        "right_hand": stroke.hand.value if stroke.hand else None,
+        "left_finger": note.finger,
+        "technique": "tie" if note.held else None,
+    }

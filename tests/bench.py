@@ -1,0 +1,76 @@
+"""`make bench`: speed and memory of the main job, printed. Nothing here is asserted."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import time
+import tracemalloc
+from collections.abc import Callable
+from statistics import median
+
+from nailhead.core.arrange.ladder import build_ladder
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.music.tune import Tune
+from nailhead.formats.abc import read_tune
+
+#: Four different lines of eighths and longer notes, in the manner of a reel.
+LINES = (
+    '"G"GABd g2fg|"C"edcB c2BA|"G"GABd gfed|"D7"cAFA G4|',
+    '"G"B2dB "Em"egdB|"Am"ABcd e2dc|"G"BdgB "C"ceac|"D7"dcAF "G"G4|',
+    '"G"g2bg dgbg|"D"f2af dfaf|"C"e2ge "G"d2Bd|"D7"cBAF G4|',
+    '"Em"egeB "G"dBGB|"C"cdec "D7"A2FA|"G"Bdgd "C"ecac|"D7"BGAF "G"G4|',
+)
+
+
+def bench_tune(bars: int) -> Tune:
+    """A tune of so many bars in which every bar differs from all others in the 32-bar case."""
+    text = "".join(LINES[index % 4] + "\n" for index in range((bars + 3) // 4))
+    shifted = [_vary(line, index // 4) for index, line in enumerate(text.splitlines())]
+    entry = read_tune("X:1\nT:Bench\nM:4/4\nL:1/8\nK:G\n" + "\n".join(shifted) + "\n")
+    assert entry.tune
+    return entry.tune
+
+
+def _vary(line: str, times: int) -> str:
+    """Swaps note letters outside the chord names, so that later lines are new to the engine."""
+    names = "GABcdefg"
+    out, quoted = [], False
+    for sign in line:
+        quoted ^= sign == '"'
+        at = names.find(sign)
+        out.append(names[(at + times) % len(names)] if at >= 0 and not quoted else sign)
+    return "".join(out)
+
+
+def timed(work: Callable[[], object], times: int = 9) -> tuple[float, float]:
+    """(median, best) in milliseconds."""
+    spans = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        spans.append((time.perf_counter() - start) * 1000)
+    return median(spans), min(spans)
+
+
+def main() -> None:
+    banjo = find_instrument("banjo")
+    print("bars  different  fit ms  ladder ms (3 rungs, median / best)")
+    for bars in (8, 32, 128, 512):
+        tune = bench_tune(bars)
+        fit = fit_tune(tune, banjo, Wish())
+        fit_ms, _ = timed(lambda tune=tune: fit_tune(tune, banjo, Wish()))
+        ladder_ms, best = timed(lambda fit=fit: build_ladder(fit), 9 if bars < 512 else 3)
+        print(f"{bars:4}  {build_ladder(fit).structure.different:9}  {fit_ms:6.1f}  {ladder_ms:7.1f} / {best:.1f}")
+    tracemalloc.start()
+    build_ladder(fit_tune(bench_tune(32), banjo, Wish()))
+    print(f"peak memory of a 32-bar ladder: {tracemalloc.get_traced_memory()[1] / 1e6:.1f} MB")
+    tracemalloc.stop()
+    command = [sys.executable, "-m", "nailhead", "--help"]
+    start_ms, _ = timed(lambda: subprocess.run(command, capture_output=True, check=False), 5)
+    print(f"start of the command: {start_ms:.0f} ms")
+
+
+if __name__ == "__main__":
+    main()
