@@ -1,0 +1,52 @@
+"""Horizontal spacing: where each moment of a bar stands. Rungs of one bar share their column."""
+
+from __future__ import annotations
+
+import itertools
+from bisect import bisect_right
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+from math import log2
+
+from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.music.metre import Time
+from nailhead.sheet.style import Style
+
+#: Width of an eighth in gaps, and what each doubling of length adds: long notes get more room, not twice as much.
+_EIGHTH = 2.0
+_DOUBLING = 0.8
+_LEAST = 1.6
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One bar's times and where they stand (mm from the bar line); the last time is the bar's end."""
+
+    times: tuple[Time, ...]
+    places: tuple[float, ...]
+    width: float
+
+    def x(self, time: Time) -> float:
+        """Where a moment stands, between the known ones in proportion."""
+        at = bisect_right(self.times, time) - 1
+        if at + 1 >= len(self.times):
+            return self.places[-1]
+        share = float((time - self.times[at]) / (self.times[at + 1] - self.times[at]))
+        return self.places[at] + share * (self.places[at + 1] - self.places[at])
+
+    def stretched(self, factor: float) -> Column:
+        """The same column wider (or narrower), notes spread evenly."""
+        return Column(self.times, tuple(place * factor for place in self.places), self.width * factor)
+
+
+def column_for(bars: Iterable[ArrangedBar], style: Style, extra_left: float = 0.0) -> Column:
+    """A column in which every onset of the bars has its place; `extra_left` leaves room for a repeat sign."""
+    together = list(bars)
+    times = sorted({stroke.onset for bar in together for stroke in bar.strokes} | {together[0].length})
+    x = style.padding + extra_left
+    places = [x]
+    for before, after in itertools.pairwise(times):
+        x += style.gap * max(_LEAST, _EIGHTH + _DOUBLING * log2(float((after - before) / Fraction(1, 8))))
+        places.append(x)
+    return Column(tuple(times), tuple(places), x + 0.3 * style.gap)

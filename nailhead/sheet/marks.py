@@ -1,0 +1,139 @@
+"""What a layout is made of: lines, discs, texts and filled outlines, in millimetres, y downwards.
+
+`ink` names what a mark means; the painter chooses the colour. Shape carries the meaning as well, so
+that a black-and-white printer loses nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+
+class Ink(StrEnum):
+    INK = "ink"
+    FAINT = "faint"
+    STRING = "string"
+    MELODY = "melody"
+    ON_MELODY = "on-melody"
+    CHORD = "chord"
+    PAPER = "paper"
+    HAND = "hand"
+    TROUBLE = "trouble"
+
+
+class Face(StrEnum):
+    TEXT = "text"
+    TITLE = "title"
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+    width: float
+    ink: Ink = Ink.INK
+
+
+@dataclass(frozen=True, slots=True)
+class Disc:
+    """A circle: filled with `fill`, drawn round with `ink`."""
+
+    x: float
+    y: float
+    radius: float
+    ink: Ink
+    fill: Ink
+    width: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """A text whose baseline is at y; `anchor` is start, middle or end; `size` the height of an em."""
+
+    x: float
+    y: float
+    text: str
+    size: float
+    ink: Ink = Ink.INK
+    anchor: str = "middle"
+    bold: bool = False
+    face: Face = Face.TEXT
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """A closed outline filled with `ink`: corners in order."""
+
+    points: tuple[tuple[float, float], ...]
+    ink: Ink = Ink.INK
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """A quadratic arc from one point to another, pulled towards (cx, cy)."""
+
+    x1: float
+    y1: float
+    cx: float
+    cy: float
+    x2: float
+    y2: float
+    width: float
+    ink: Ink = Ink.INK
+
+
+Mark = Line | Disc | Text | Shape | Curve
+
+
+def moved(marks: Iterable[Mark], dx: float, dy: float) -> list[Mark]:
+    """The marks at another place."""
+    return [_move(mark, dx, dy) for mark in marks]
+
+
+def _move(mark: Mark, dx: float, dy: float) -> Mark:
+    match mark:
+        case Line():
+            return replace(mark, x1=mark.x1 + dx, x2=mark.x2 + dx, y1=mark.y1 + dy, y2=mark.y2 + dy)
+        case Curve():
+            return Curve(
+                mark.x1 + dx,
+                mark.y1 + dy,
+                mark.cx + dx,
+                mark.cy + dy,
+                mark.x2 + dx,
+                mark.y2 + dy,
+                mark.width,
+                mark.ink,
+            )
+        case Shape():
+            return Shape(tuple((x + dx, y + dy) for x, y in mark.points), mark.ink)
+        case _:
+            return replace(mark, x=mark.x + dx, y=mark.y + dy)
+
+
+#: Mean advance of a character of the text face in ems, for boxes (measured on the shipped fonts, rounded up).
+ADVANCE = 0.56
+
+
+def box(mark: Mark) -> tuple[float, float, float, float]:
+    """(left, top, right, bottom) of a mark; texts by the mean width of their characters."""
+    match mark:
+        case Line():
+            return min(mark.x1, mark.x2), min(mark.y1, mark.y2), max(mark.x1, mark.x2), max(mark.y1, mark.y2)
+        case Curve():
+            ys = (mark.y1, mark.y2, (mark.y1 + 2 * mark.cy + mark.y2) / 4)
+            return min(mark.x1, mark.x2), min(ys), max(mark.x1, mark.x2), max(ys)
+        case Shape():
+            xs, ys = [x for x, _ in mark.points], [y for _, y in mark.points]
+            return min(xs), min(ys), max(xs), max(ys)
+        case Disc():
+            r = mark.radius
+            return mark.x - r, mark.y - r, mark.x + r, mark.y + r
+        case Text():
+            width = ADVANCE * mark.size * len(mark.text)
+            left = mark.x - {"start": 0.0, "middle": width / 2, "end": width}[mark.anchor]
+            return left, mark.y - 0.75 * mark.size, left + width, mark.y + 0.22 * mark.size

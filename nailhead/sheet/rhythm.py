@@ -1,0 +1,199 @@
+"""Rhythm under the strings: stems, beams, flags, dots, ties, tuplet numbers and rests."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+from fractions import Fraction
+
+from nailhead.core.arrange.values import ArrangedBar, Stroke
+from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.notation import NoteValue, note_values
+from nailhead.core.music.tune import Tuplet
+from nailhead.sheet.columns import Column
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text
+from nailhead.sheet.style import Style
+
+
+@dataclass(frozen=True, slots=True)
+class _Printed:
+    """One printed note or rest: its onset and value; `tied_on` when a tie leads on within the stroke."""
+
+    onset: Time
+    value: NoteValue
+    rest: bool
+    tied_on: bool
+    tuplet: Tuplet | None
+
+
+def rhythm_marks(bar: ArrangedBar, column: Column, metre: Metre, style: Style, strings: int) -> list[Mark]:
+    """All rhythm of a bar. Beams join within a beat (half bars of eighths in even simple time)."""
+    offset = _offset(bar, metre)
+    pieces = [piece for stroke in bar.strokes for piece in _printed(stroke)]
+    marks: list[Mark] = []
+    for group in _beam_groups(pieces, metre, offset):
+        marks += _group_marks(group, column, style, strings)
+    for piece in pieces:
+        if piece.tied_on:
+            marks.append(_tie(piece, column, style, strings))
+    return marks + _tuplet_numbers(pieces, column, style, strings)
+
+
+def _offset(bar: ArrangedBar, metre: Metre) -> Time:
+    """A short bar numbered 0 is a pickup: its beats are the last of a bar."""
+    short = metre.length - bar.length
+    return short if bar.number == 0 and short > 0 else Fraction(0)
+
+
+def _printed(stroke: Stroke) -> list[_Printed]:
+    values = note_values(stroke.duration, stroke.tuplet)
+    pieces, at = [], stroke.onset
+    for index, value in enumerate(values):
+        rest = not stroke.notes
+        pieces.append(_Printed(at, value, rest, not rest and index + 1 < len(values), stroke.tuplet))
+        at += value.duration
+    return pieces
+
+
+def _beam_groups(pieces: list[_Printed], metre: Metre, offset: Time) -> list[list[_Printed]]:
+    """Neighbours with flags inside one beam window; everything else alone."""
+    groups: list[list[_Printed]] = []
+    for piece in pieces:
+        window = _window(piece.onset + offset, metre)
+        joins = (
+            groups
+            and piece.value.flags
+            and not piece.rest
+            and groups[-1][-1].value.flags
+            and not groups[-1][-1].rest
+            and _window(groups[-1][-1].onset + offset, metre) == window
+        )
+        if joins:
+            groups[-1].append(piece)
+        else:
+            groups.append([piece])
+    return groups
+
+
+def _window(onset: Time, metre: Metre) -> int:
+    """Number of the beam window: half bars in 4/4 and cut time, beats elsewhere."""
+    if (metre.beats, metre.unit) in ((4, 4), (2, 2)):
+        return int(onset * 2)
+    within, bars = onset % metre.length, int(onset / metre.length)
+    starts = [start for start in metre.beat_onsets if start <= within]
+    return 64 * bars + len(starts)
+
+
+def _group_marks(group: list[_Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+    marks: list[Mark] = []
+    for piece in group:
+        x = column.x(piece.onset)
+        if piece.rest:
+            marks += _rest(piece.value, x, style, strings)
+        else:
+            marks += _stem(piece, x, style, strings, alone=len(group) == 1)
+    if len(group) > 1:
+        marks += _beams(group, column, style, strings)
+    return marks
+
+
+def _stem(piece: _Printed, x: float, style: Style, strings: int, alone: bool) -> list[Mark]:
+    top, bottom = style.stem_top(strings), style.stem_bottom(strings)
+    marks: list[Mark] = []
+    if piece.value.name in ("whole", "breve"):
+        marks.append(Disc(x, (top + bottom) / 2, 0.36 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
+    else:
+        start = top + 0.9 * style.gap if piece.value.name == "half" else top
+        marks.append(Line(x, start, x, bottom, style.stem))
+    if piece.value.name == "half":
+        marks.append(Disc(x, bottom - 0.3 * style.gap, 0.3 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
+    for flag in range(piece.value.flags if alone else 0):
+        y = bottom - flag * 0.55 * style.gap
+        marks.append(
+            Curve(x, y, x + 0.2 * style.gap, y - 0.6 * style.gap, x + 0.75 * style.gap, y - 0.75 * style.gap,
+                  2.2 * style.stem)
+        )  # fmt: skip
+    for dot in range(piece.value.dots):
+        marks.append(
+            Disc(x + (0.5 + 0.35 * dot) * style.gap, bottom - 0.05 * style.gap, 0.13 * style.gap, Ink.INK, Ink.INK)
+        )
+    return marks
+
+
+def _beams(group: list[_Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+    bottom = style.stem_bottom(strings)
+    thickness = 0.34 * style.gap
+    marks: list[Mark] = []
+    for level in range(max(piece.value.flags for piece in group)):
+        y = bottom - level * 0.56 * style.gap
+        for first, last in _runs(group, level):
+            x1, x2 = column.x(group[first].onset), column.x(group[last].onset)
+            if first == last:
+                stub = 0.6 * style.gap
+                x1, x2 = (x1 - stub, x1) if first else (x1, x1 + stub)
+            half = style.stem / 2
+            corners = ((x1 - half, y - thickness), (x2 + half, y - thickness), (x2 + half, y), (x1 - half, y))
+            marks.append(Shape(corners))
+    return marks
+
+
+def _runs(group: list[_Printed], level: int) -> list[tuple[int, int]]:
+    """Stretches of notes with more flags than `level`, as (first, last)."""
+    runs: list[tuple[int, int]] = []
+    for index, piece in enumerate(group):
+        if piece.value.flags <= level:
+            continue
+        if runs and runs[-1][1] == index - 1:
+            runs[-1] = (runs[-1][0], index)
+        else:
+            runs.append((index, index))
+    return runs
+
+
+def _tie(piece: _Printed, column: Column, style: Style, strings: int) -> Mark:
+    x1, x2 = column.x(piece.onset), column.x(piece.onset + piece.value.duration)
+    y = style.stem_top(strings) - 0.15 * style.gap
+    return Curve(x1, y, (x1 + x2) / 2, y + 0.8 * style.gap, x2, y, 1.3 * style.stem)
+
+
+def _tuplet_numbers(pieces: list[_Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+    marks: list[Mark] = []
+    index = 0
+    while index < len(pieces):
+        tuplet = pieces[index].tuplet
+        if tuplet is None:
+            index += 1
+            continue
+        last = index
+        while last + 1 < len(pieces) and pieces[last + 1].tuplet == tuplet and last + 1 - index < tuplet.size:
+            last += 1
+        x = (column.x(pieces[index].onset) + column.x(pieces[last].onset)) / 2
+        y = style.stem_bottom(strings) + 0.8 * style.gap
+        marks.append(Text(x, y, str(tuplet.actual), 0.95 * style.gap))
+        index = last + 1
+    return marks
+
+
+def _rest(value: NoteValue, x: float, style: Style, strings: int) -> list[Mark]:
+    gap, middle = style.gap, style.staff_height(strings) / 2
+    if value.name in ("breve", "whole", "half"):
+        top = middle - gap if value.name != "half" else middle - 0.45 * gap
+        corners = ((x, top), (x + 1.1 * gap, top), (x + 1.1 * gap, top + 0.45 * gap), (x, top + 0.45 * gap))
+        marks: list[Mark] = [Shape(corners)]
+    elif value.name == "quarter":
+        zigzag = ((0, -1.3), (0.55, -0.55), (0.1, 0.05), (0.6, 0.75), (-0.05, 0.6), (0.2, 1.35))
+        points = [(x + dx * gap, middle + dy * gap) for dx, dy in zigzag]
+        marks = [Line(*start, *end, 2.4 * style.stem) for start, end in itertools.pairwise(points)]
+    else:
+        marks = [Line(x + 0.5 * gap, middle - 0.7 * gap, x + 0.1 * gap, middle + 1.1 * gap, 1.6 * style.stem)]
+        for flag in range(value.flags):
+            y = middle - 0.6 * gap + flag * 0.75 * gap
+            shift = 0.16 * gap * flag
+            marks.append(Disc(x - 0.15 * gap - shift, y, 0.22 * gap, Ink.INK, Ink.INK))
+            marks.append(
+                Curve(x - 0.15 * gap - shift, y, x + 0.2 * gap, y + 0.3 * gap, x + 0.5 * gap - shift, y - 0.1 * gap,
+                      1.6 * style.stem)
+            )  # fmt: skip
+    for dot in range(value.dots):
+        marks.append(Disc(x + (1.4 + 0.35 * dot) * gap, middle - 0.2 * gap, 0.14 * gap, Ink.INK, Ink.INK))
+    return marks

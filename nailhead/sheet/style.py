@@ -1,0 +1,55 @@
+"""Measures of the tablature in millimetres, all from the gap between two strings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Style:
+    """`gap` lies between two string lines; everything else is a multiple of it."""
+
+    gap: float = 2.5
+
+    @property
+    def head(self) -> float:
+        """Radius of a nailhead."""
+        return 0.66 * self.gap
+
+    @property
+    def numeral(self) -> float:
+        """Em of a fret number."""
+        return 1.22 * self.gap
+
+    @property
+    def thin(self) -> float:
+        return 0.06 * self.gap
+
+    @property
+    def stem(self) -> float:
+        return 0.075 * self.gap
+
+    @property
+    def thick(self) -> float:
+        return 0.32 * self.gap
+
+    @property
+    def padding(self) -> float:
+        """From a bar line to the first note, and from the last note's space to the bar line."""
+        return 1.15 * self.gap
+
+    def staff_height(self, strings: int) -> float:
+        return self.gap * (strings - 1)
+
+    def stem_top(self, strings: int) -> float:
+        return self.staff_height(strings) + 0.95 * self.gap
+
+    def stem_bottom(self, strings: int) -> float:
+        return self.staff_height(strings) + 2.75 * self.gap
+
+    def hand_line(self, strings: int) -> float:
+        """Baseline of the right-hand marks."""
+        return self.staff_height(strings) + 4.25 * self.gap
+
+    def words_line(self, strings: int, verse: int) -> float:
+        return self.staff_height(strings) + (5.9 + 1.6 * verse) * self.gap

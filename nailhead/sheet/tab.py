@@ -1,0 +1,187 @@
+"""One bar of tablature as marks: strings, nailheads, numerals, rhythm, hands, chords, words.
+
+The origin is the bar's left line at string 1.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
+from nailhead.core.music.chord import transpose_chord
+from nailhead.core.music.metre import Metre
+from nailhead.core.music.tune import Bar
+from nailhead.sheet.columns import Column
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved
+from nailhead.sheet.rhythm import rhythm_marks
+from nailhead.sheet.style import Style
+
+
+@dataclass(frozen=True, slots=True)
+class TabOptions:
+    """What to print beside the notes. `upside_down` puts string 1 at the bottom."""
+
+    fingers: bool = False
+    hands: bool = True
+    upside_down: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class TabPainter:
+    """Turns arranged bars into marks for an instrument of so many strings."""
+
+    style: Style
+    strings: int
+    options: TabOptions = TabOptions()
+
+    def y(self, string: int) -> float:
+        """The line of a string."""
+        row = self.strings - string if self.options.upside_down else string - 1
+        return row * self.style.gap
+
+    def notes(self, bar: ArrangedBar, column: Column, metre: Metre) -> list[Mark]:
+        """Everything that belongs to the arrangement: heads, numerals, rhythm, right hand."""
+        marks: list[Mark] = []
+        for stroke in bar.strokes:
+            x = column.x(stroke.onset)
+            if stroke.hand is Hand.BRUSH:
+                marks += self._brush(stroke, x)
+            for note in stroke.notes:
+                marks += self._note(note, x)
+            if self.options.hands and stroke.hand:
+                marks += self._hand(stroke.hand, x)
+        return marks + rhythm_marks(bar, column, metre, self.style, self.strings)
+
+    def _note(self, note: FrettedNote, x: float) -> Iterator[Mark]:
+        style, y = self.style, self.y(note.place.string)
+        label = str(note.place.fret)
+        size = style.numeral * (0.82 if len(label) > 1 else 1)
+        baseline = y + 0.36 * size
+        if note.held:
+            yield self.hole(x, y, len(label) + 2)
+            yield Text(x, baseline, f"({label})", size, Ink.MELODY)
+        elif note.role is Role.MELODY:
+            yield Disc(x, y, style.head * (1.12 if len(label) > 1 else 1), Ink.MELODY, Ink.MELODY)
+            yield Text(x, baseline, label, size, Ink.ON_MELODY, bold=True)
+        elif note.role is Role.DRONE:
+            yield Disc(x, y, 0.9 * style.head, Ink.INK, Ink.PAPER, style.stem)
+            yield Text(x, y + 0.36 * 0.8 * size, label, 0.8 * size)
+        else:
+            yield self.hole(x, y, len(label))
+            yield Text(x, baseline, label, size, Ink.CHORD, bold=True)
+        if self.options.fingers and note.finger:
+            yield Text(x + 0.95 * style.gap, y - 0.3 * style.gap, str(note.finger), 0.72 * style.gap, Ink.INK)
+
+    def hole(self, x: float, y: float, characters: int) -> Mark:
+        """Paper behind a numeral, so that the string does not cross it."""
+        half, height = 0.36 * self.style.numeral * characters, 0.55 * self.style.gap
+        corners = ((x - half, y - height), (x + half, y - height), (x + half, y + height), (x - half, y + height))
+        return Shape(corners, Ink.PAPER)
+
+    def _brush(self, stroke: Stroke, x: float) -> list[Mark]:
+        """A thin arrow before the numerals, towards string 1 as the hand goes."""
+        style = self.style
+        ys = sorted((self.y(note.place.string) for note in stroke.notes), reverse=not self.options.upside_down)
+        left = x - 0.78 * style.gap
+        start, tip = ys[0], ys[-1]
+        way = 1 if tip > start else -1
+        tip += way * 0.45 * style.gap
+        head = ((left, tip), (left - 0.22 * style.gap, tip - way * 0.5 * style.gap))
+        return [
+            Line(left, start - way * 0.3 * style.gap, left, tip, style.stem, Ink.HAND),
+            Shape((*head, (left + 0.22 * style.gap, tip - way * 0.5 * style.gap)), Ink.HAND),
+        ]
+
+    def _hand(self, hand: Hand, x: float) -> list[Mark]:
+        style, base = self.style, self.style.hand_line(self.strings)
+        if hand is not Hand.DOWN:
+            label = "T" if hand is Hand.THUMB else "B"
+            return [Text(x, base, label, 1.15 * style.gap, Ink.HAND, bold=True)]
+        return moved(self.down_mark(), x, base)
+
+    def down_mark(self) -> list[Mark]:
+        """The arrow of a down stroke, its tip at the origin."""
+        gap, wing = self.style.gap, 0.3 * self.style.gap
+        return [
+            Line(0, -0.82 * gap, 0, -0.3 * gap, 1.3 * self.style.stem, Ink.HAND),
+            Shape(((-wing, -0.42 * gap), (wing, -0.42 * gap), (0.0, 0.0)), Ink.HAND),
+        ]
+
+    # -- what belongs to the tune
+
+    def staff(self, width: float) -> list[Mark]:
+        """The string lines of a bar."""
+        return [
+            Line(0, self.y(string), width, self.y(string), self.style.thin, Ink.STRING)
+            for string in range(1, self.strings + 1)
+        ]
+
+    def left_line(self, bar: Bar, x: float = 0.0) -> list[Mark]:
+        """A repeat that opens here; nothing otherwise (the bar before drew its line)."""
+        if not bar.opens_repeat:
+            return []
+        return [*self._bar_line(x + 0.5 * self.style.thick, self.style.thick), *self._thin_and_dots(x, 1)]
+
+    def right_line(self, bar: Bar, x: float) -> list[Mark]:
+        """The bar line at the bar's end."""
+        style = self.style
+        if bar.closes_repeat:
+            return [*self._bar_line(x - 0.5 * style.thick, style.thick), *self._thin_and_dots(x, -1)]
+        if bar.barline == "final":
+            thin = x - style.thick - 0.45 * style.gap
+            return [*self._bar_line(x - 0.5 * style.thick, style.thick), *self._bar_line(thin, 2 * style.thin)]
+        if bar.barline == "double":
+            return [*self._bar_line(x, 2 * style.thin), *self._bar_line(x - 0.5 * style.gap, 2 * style.thin)]
+        return self._bar_line(x, 2 * style.thin)
+
+    def _bar_line(self, x: float, width: float) -> list[Mark]:
+        return [Line(x, 0, x, self.style.staff_height(self.strings), width)]
+
+    def _thin_and_dots(self, x: float, way: int) -> list[Mark]:
+        style = self.style
+        thin = x + way * (style.thick + 0.35 * style.gap)
+        middle = style.staff_height(self.strings) / 2
+        dots: list[Mark] = [
+            Disc(thin + way * 0.5 * style.gap, middle + offset * style.gap, 0.2 * style.gap, Ink.INK, Ink.INK)
+            for offset in (-0.5, 0.5)
+        ]
+        return [*self._bar_line(thin, 2 * style.thin), *dots]
+
+    def chords(self, bar: Bar, column: Column, shape_fifths: int, suggested: bool) -> list[Mark]:
+        """Chord names above: the shape large, the sound small behind it where they differ."""
+        style, marks = self.style, []
+        for entry in bar.chords:
+            x, y = column.x(entry.onset) - style.head, -2.05 * style.gap
+            shape, sound = str(transpose_chord(entry.chord, shape_fifths)), str(entry.chord)
+            ink = Ink.FAINT if suggested else Ink.INK
+            marks.append(Text(x, y, shape, 1.5 * style.gap, ink, "start", bold=not suggested))
+            if sound != shape:
+                at = x + 0.66 * 1.5 * style.gap * len(shape) + 0.3 * style.gap
+                marks.append(Text(at, y, sound, 0.95 * style.gap, Ink.FAINT, "start"))
+        return list[Mark](marks)
+
+    def words(self, bar: Bar, column: Column) -> list[Mark]:
+        style = self.style
+        return [
+            Text(
+                column.x(event.onset),
+                style.words_line(self.strings, verse),
+                word.replace("_", "—").replace("‑", "-"),
+                1.1 * style.gap,
+            )
+            for event in bar.events
+            for verse, word in enumerate(event.words)
+            if word
+        ]
+
+    def signs(self, bar: Bar, column: Column) -> list[Mark]:
+        """Fermatas over their notes."""
+        style = self.style
+        marks: list[Mark] = []
+        for event in bar.events:
+            if "fermata" in event.decorations:
+                x, y = column.x(event.onset), -0.75 * style.gap
+                marks.append(Curve(x - style.head, y, x, y - 1.5 * style.head, x + style.head, y, 1.6 * style.stem))
+                marks.append(Disc(x, y - 0.15 * style.gap, 0.14 * style.gap, Ink.INK, Ink.INK))
+        return marks
