@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
@@ -29,7 +29,7 @@ class SheetOptions:
     """Paper by name, and what the tab shows."""
 
     paper: str = "A4"
-    tab: TabOptions = TabOptions()
+    tab: TabOptions = field(default_factory=TabOptions)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ The origin is the bar's left line at string 1.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
 from nailhead.core.music.chord import transpose_chord
@@ -33,7 +33,7 @@ class TabPainter:
 
     style: Style
     strings: int
-    options: TabOptions = TabOptions()
+    options: TabOptions = field(default_factory=TabOptions)
 
     def y(self, string: int) -> float:
         """The line of a string."""

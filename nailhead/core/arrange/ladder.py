@@ -44,10 +44,16 @@ class Ladder:
         return self.rungs[rung - 1][index]
 
 
+def find_idiom(name: str) -> Callable[[BarContext, int], ArrangedBar]:
+    """What arranges a bar in an idiom; raises PathError with the idioms there are."""
+    if name not in IDIOMS:
+        raise PathError(f"There is no idiom “{name}”.", field="idiom", remedy=f"Choose one of: {', '.join(IDIOMS)}.")
+    return IDIOMS[name]
+
+
 def build_ladder(fit: Fit, idiom: str = "clawhammer") -> Ladder:
     """All rungs of a tune on a setup."""
-    if idiom not in IDIOMS:
-        raise PathError(f"There is no idiom “{idiom}”.", field="idiom", remedy=f"Choose one of: {', '.join(IDIOMS)}.")
+    arrange = find_idiom(idiom)
     tune = suggest_chords(fit.tune)
     structure = read_structure(tune)
     shapes = ShapeBook(fit.setup)
@@ -57,7 +63,7 @@ def build_ladder(fit: Fit, idiom: str = "clawhammer") -> Ladder:
     rungs: list[tuple[ArrangedBar, ...]] = []
     for rung in RUNGS:
         below = rungs[-1] if rungs else None
-        rungs.append(_build_rung(contexts, structure, fit, idiom, rung, below, following))
+        rungs.append(_build_rung(contexts, structure, fit, arrange, rung, below, following))
     return Ladder(fit, idiom, tune, structure, placement, tuple(rungs), not fit.tune.has_chords)
 
 
@@ -65,14 +71,14 @@ def _build_rung(
     contexts: dict[int, BarContext],
     structure: Structure,
     fit: Fit,
-    idiom: str,
+    arrange: Callable[[BarContext, int], ArrangedBar],
     rung: int,
     below: tuple[ArrangedBar, ...] | None,
     following: dict[int, int],
 ) -> tuple[ArrangedBar, ...]:
     made: dict[int, ArrangedBar] = {}
     for index, context in contexts.items():
-        bar = IDIOMS[idiom](context, rung)
+        bar = arrange(context, rung)
         grade = grade_bar(bar, fit.setup, fit.tune, context.bar.metre)
         made[index] = replace(bar, grade=not_below(grade, below[index].grade) if below else grade)
     bars = []

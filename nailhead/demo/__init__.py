@@ -1,0 +1,1 @@
+"""The invented shelf: tunes, places and people that exist nowhere else."""

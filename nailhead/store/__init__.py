@@ -1,0 +1,1 @@
+"""What a teacher decided, kept in one SQLite file. Nothing computed is stored."""

@@ -1,0 +1,57 @@
+"""The teacher's bench behind the handlers: stored decisions in, computed arrangements out.
+
+Ladders are computed on demand and kept in memory by what they depend on.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from nailhead.core.arrange.ladder import Ladder, build_ladder
+from nailhead.core.arrange.path import Path, check_path, level_path
+from nailhead.core.errors import PathError
+from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.music.pitch import parse_pitch
+from nailhead.formats.abc import Entry, read_tune
+from nailhead.store.setups import StoredPath, StoredSetup
+from nailhead.store.tunes import StoredTune
+
+#: The path a new setup begins with: the basic stroke.
+FIRST_RUNG = 2
+
+
+@lru_cache(maxsize=2048)
+def read_stored(abc: str) -> Entry:
+    """A stored tune, read again; it was readable when it was stored."""
+    return read_tune(abc)
+
+
+def fit_stored(
+    abc: str, instrument: str, tuning: str | None, capo: int | None, fifth: str | None, key: str | None
+) -> Fit:
+    """A stored tune on a setup."""
+    tune = read_stored(abc).tune
+    assert tune is not None
+    pitch = parse_pitch(fifth, "fifth") if fifth else None
+    return fit_tune(tune, find_instrument(instrument), Wish(tuning, capo, pitch, key))
+
+
+@lru_cache(maxsize=64)
+def _ladder(abc: str, instrument: str, idiom: str, tuning: str, capo: int, fifth: str | None, key: str) -> Ladder:
+    return build_ladder(fit_stored(abc, instrument, tuning, capo, fifth, key), idiom)
+
+
+def ladder_of(tune: StoredTune, setup: StoredSetup) -> Ladder:
+    """The ladder of a kept setup."""
+    return _ladder(tune.abc, setup.instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+
+
+def path_of(ladder: Ladder, stored: StoredPath | None) -> tuple[Path, int]:
+    """The kept path and its revision; a fresh one where there is none or it no longer fits the tune."""
+    if stored is None:
+        return level_path(ladder, FIRST_RUNG), 0
+    try:
+        return check_path(ladder, stored.rungs), stored.revision
+    except PathError:
+        return level_path(ladder, FIRST_RUNG), stored.revision

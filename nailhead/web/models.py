@@ -1,0 +1,280 @@
+"""What crosses the border: Pydantic models of requests and answers. The front end's types come from these."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+#: Characters of ABC in one request; a book of 1,000 tunes has about 500,000.
+MOST_CHARACTERS = 4_000_000
+
+
+class Model(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Problem(BaseModel):
+    """A problem document (RFC 9457) with the place and the remedy."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    field: str = ""
+    remedy: str = ""
+    bar: int | None = None
+    line: int | None = None
+    column: int | None = None
+
+
+class TuneSummary(Model):
+    """One row of the shelf."""
+
+    id: int
+    title: str
+    key: str
+    metre: str
+    bars: int
+    different_bars: int
+    lowest: str
+    highest: str
+    rhythm: str
+    setups: int
+
+
+class BarProblemModel(Model):
+    bar: int
+    message: str
+
+
+class SetupSummary(Model):
+    """A kept setup, in words."""
+
+    id: int
+    label: str
+    idiom: str
+    shape_key: str
+    sounding_key: str
+
+
+class TuneDetail(Model):
+    id: int
+    title: str
+    abc: str
+    key: str
+    metre: str
+    bars: int
+    different_bars: int
+    lowest: str
+    highest: str
+    problems: list[BarProblemModel]
+    notices: list[str]
+    setups: list[SetupSummary]
+
+
+class NewTunes(Model):
+    abc: Annotated[str, Field(max_length=MOST_CHARACTERS)]
+
+
+class RefusedTune(Model):
+    number: int
+    title: str
+    line: int
+    column: int
+    message: str
+    remedy: str
+
+
+class BroughtIn(Model):
+    """What became of a text: tunes on the shelf, tunes refused, and what was left out of the ones read."""
+
+    added: list[TuneSummary]
+    refused: list[RefusedTune]
+    notices: list[str]
+
+
+class TuningModel(Model):
+    id: str
+    name: str
+    strings: list[str]
+
+
+class InstrumentModel(Model):
+    id: str
+    name: str
+    strings: int
+    highest_capo: int
+    drone_choices: list[str]
+    tunings: list[TuningModel]
+    idioms: list[str]
+
+
+class SetupWish(Model):
+    """What the teacher has decided; left out means “choose for me”."""
+
+    instrument: str = "banjo"
+    idiom: str = "clawhammer"
+    tuning: str | None = None
+    capo: Annotated[int, Field(ge=0, le=24)] | None = None
+    fifth: str | None = None
+    key: str | None = None
+
+
+class SetupAnswer(Model):
+    """A setup that works for the tune, with both keys and what was chosen."""
+
+    instrument: str
+    idiom: str
+    tuning: str
+    capo: int
+    fifth: str | None
+    hook_fret: int | None
+    sounding_key: str
+    sounding_tonic: str
+    shape_key: str
+    lowest_fret: int
+    highest_fret: int
+    open_share: float
+    remarks: list[str]
+    cautions: list[str]
+
+
+# -- marks of a layout (see nailhead.sheet.marks)
+
+
+class LineMark(Model):
+    kind: Literal["line"] = "line"
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+    width: float
+    ink: str
+
+
+class DiscMark(Model):
+    kind: Literal["disc"] = "disc"
+    x: float
+    y: float
+    radius: float
+    ink: str
+    fill: str
+    width: float
+
+
+class TextMark(Model):
+    kind: Literal["text"] = "text"
+    x: float
+    y: float
+    text: str
+    size: float
+    ink: str
+    anchor: str
+    bold: bool
+    face: str
+
+
+class PathMark(Model):
+    """A filled outline (`width` 0) or a stroked curve, as SVG path data."""
+
+    kind: Literal["path"] = "path"
+    d: str
+    ink: str
+    width: float
+
+
+MarkModel = Annotated[LineMark | DiscMark | TextMark | PathMark, Field(discriminator="kind")]
+
+
+class ReasonModel(Model):
+    term: str
+    points: int
+    text: str
+
+
+class CellModel(Model):
+    """One bar on one rung."""
+
+    rung: int
+    grade: int
+    reasons: list[ReasonModel]
+    join: int
+    join_reasons: list[ReasonModel]
+    patterns: list[str]
+    shapes: list[str]
+    remarks: list[str]
+    marks: list[MarkModel]
+
+
+class ColumnModel(Model):
+    """One written bar: `equal_to` is the place of the first bar equal to it."""
+
+    place: int
+    number: int
+    letter: str
+    equal_to: int
+    part: str
+    endings: list[int]
+    width: float
+    head: list[MarkModel]
+    cells: list[CellModel]
+
+
+class PhraseModel(Model):
+    width: float
+    columns: list[ColumnModel]
+
+
+class RungModel(Model):
+    number: int
+    name: str
+
+
+class PathModel(Model):
+    """The rung of each written bar. `revision` must come back with a change."""
+
+    rungs: list[int]
+    revision: int
+    grade: int
+    hardest_bars: list[int]
+
+
+class LadderModel(Model):
+    setup_id: int
+    tune_id: int
+    title: str
+    label: str
+    shape_key: str
+    sounding_key: str
+    metre: str
+    bars: int
+    different_bars: int
+    chords_suggested: bool
+    cautions: list[str]
+    rungs: list[RungModel]
+    cell_height: float
+    cell_top: float
+    head_height: float
+    phrases: list[PhraseModel]
+    path: PathModel
+
+
+class PathChange(Model):
+    """Put one bar (and its equals) on a rung, or with `place` null the whole path."""
+
+    place: int | None = None
+    rung: int
+    revision: int
+
+
+class PageModel(Model):
+    marks: list[MarkModel]
+
+
+class SheetModel(Model):
+    title: str
+    paper: str
+    width: float
+    height: float
+    pages: list[PageModel]

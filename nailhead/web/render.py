@@ -1,0 +1,207 @@
+"""Core values as models of the API."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from nailhead.core.arrange.ladder import IDIOMS, RUNGS, Ladder
+from nailhead.core.arrange.path import Path, bars_on_path, grade_path
+from nailhead.core.arrange.structure import read_structure
+from nailhead.core.arrange.values import ArrangedBar, Grade
+from nailhead.core.fretboard.cautions import cautions
+from nailhead.core.fretboard.fit import Fit
+from nailhead.core.fretboard.instruments import Instrument
+from nailhead.core.fretboard.setup import DRONE_MOVES, spell
+from nailhead.core.fretboard.tunings import tunings_of
+from nailhead.core.music.key import Key
+from nailhead.core.music.tune import find_problems
+from nailhead.formats.arrangement_json import pitch_name
+from nailhead.sheet.ladder_view import layout_ladder
+from nailhead.sheet.marks import Mark
+from nailhead.store.setups import StoredSetup
+from nailhead.store.tunes import StoredTune
+from nailhead.web.bench import fit_stored, read_stored
+from nailhead.web.models import (
+    BarProblemModel,
+    CellModel,
+    ColumnModel,
+    InstrumentModel,
+    LadderModel,
+    PathModel,
+    PhraseModel,
+    ReasonModel,
+    RungModel,
+    SetupAnswer,
+    SetupSummary,
+    TuneDetail,
+    TuneSummary,
+    TuningModel,
+)
+from nailhead.web.paint import mark_models
+
+
+@lru_cache(maxsize=2048)
+def _facts(abc: str) -> dict[str, object]:
+    """What shelf and desk both say of a tune."""
+    tune = read_stored(abc).tune
+    assert tune is not None
+    low, high = (pick(tune.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
+    return {
+        "key": str(tune.key),
+        "metre": str(tune.metre),
+        "bars": len(tune.bars),
+        "different_bars": read_structure(tune).different,
+        "lowest": str(low),
+        "highest": str(high),
+    }
+
+
+def tune_summary(stored: StoredTune) -> TuneSummary:
+    tune = read_stored(stored.abc).tune
+    assert tune is not None
+    facts = _facts(stored.abc)
+    return TuneSummary(id=stored.id, title=stored.title, rhythm=tune.rhythm, setups=stored.setups, **facts)  # type: ignore[arg-type]
+
+
+def tune_detail(stored: StoredTune, setups: list[StoredSetup]) -> TuneDetail:
+    entry = read_stored(stored.abc)
+    assert entry.tune is not None
+    return TuneDetail(
+        id=stored.id,
+        title=stored.title,
+        abc=stored.abc,
+        problems=[BarProblemModel(bar=item.bar, message=item.message) for item in find_problems(entry.tune)],
+        notices=[str(notice) for notice in entry.notices],
+        setups=[setup_summary(stored, setup) for setup in setups],
+        **_facts(stored.abc),  # type: ignore[arg-type]
+    )
+
+
+def setup_summary(tune: StoredTune, setup: StoredSetup) -> SetupSummary:
+    fit = fit_stored(tune.abc, setup.instrument, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+    return SetupSummary(
+        id=setup.id,
+        label=f"{fit.setup.instrument.name}: {fit.setup.label}",
+        idiom=setup.idiom,
+        shape_key=str(fit.shape_key),
+        sounding_key=str(fit.sounding_key),
+    )
+
+
+def instrument_model(instrument: Instrument) -> InstrumentModel:
+    tunings = tunings_of(instrument.id)
+    drones: list[str] = []
+    if instrument.short_strings:
+        base = tunings[0].pitches[instrument.short_strings[0][0] - 1]
+        key = Key(base.pitch_class)
+        drones = [pitch_name(spell(base.cents + 100 * move, key)) for move in sorted(DRONE_MOVES)]
+    return InstrumentModel(
+        id=instrument.id,
+        name=instrument.name,
+        strings=instrument.strings,
+        highest_capo=instrument.highest_capo,
+        drone_choices=drones,
+        tunings=[
+            TuningModel(id=row.id, name=row.name, strings=[str(pitch) for pitch in row.pitches]) for row in tunings
+        ],
+        idioms=list(IDIOMS),
+    )
+
+
+def setup_answer(fit: Fit, idiom: str) -> SetupAnswer:
+    setup = fit.setup
+    lowest = [min(place.fret for place in setup.places(pitch.cents)) for pitch in fit.tune.pitches]
+    return SetupAnswer(
+        instrument=setup.instrument.id,
+        idiom=idiom,
+        tuning=setup.tuning.id,
+        capo=setup.capo,
+        fifth=pitch_name(setup.fifth) if setup.fifth else None,
+        hook_fret=setup.hook_fret,
+        sounding_key=str(fit.sounding_key),
+        sounding_tonic=str(fit.sounding_key.tonic).replace("♯", "#").replace("♭", "b"),
+        shape_key=str(fit.shape_key),
+        lowest_fret=min(lowest),
+        highest_fret=max(lowest),
+        open_share=round(sum(fret == 0 for fret in lowest) / len(lowest), 2),
+        remarks=list(fit.remarks),
+        cautions=list(cautions(setup)),
+    )
+
+
+def path_model(ladder: Ladder, path: Path, revision: int) -> PathModel:
+    bars = bars_on_path(ladder, path)
+    grade = grade_path(bars, ladder.structure.classes)
+    return PathModel(
+        rungs=list(path),
+        revision=revision,
+        grade=grade.value,
+        hardest_bars=[bars[index].number for index in grade.hardest],
+    )
+
+
+def ladder_model(setup_id: int, tune_id: int, ladder: Ladder, path: Path, revision: int) -> LadderModel:
+    layout, fit = layout_ladder(ladder), ladder.fit
+    phrases = [
+        PhraseModel(
+            width=phrase.width,
+            columns=[
+                _column(ladder, column.index, column.width, column.head, column.cells) for column in phrase.columns
+            ],
+        )
+        for phrase in layout.phrases
+    ]
+    return LadderModel(
+        setup_id=setup_id,
+        tune_id=tune_id,
+        title=ladder.tune.title,
+        label=f"{fit.setup.instrument.name}: {fit.setup.label}",
+        shape_key=str(fit.shape_key),
+        sounding_key=str(fit.sounding_key),
+        metre=str(ladder.tune.metre),
+        bars=len(ladder.tune.bars),
+        different_bars=ladder.structure.different,
+        chords_suggested=ladder.chords_suggested,
+        cautions=list(cautions(fit.setup)),
+        rungs=[RungModel(number=number, name=name) for number, name in RUNGS.items()],
+        cell_height=layout.cell_height,
+        cell_top=layout.cell_top,
+        head_height=layout.head_height,
+        phrases=phrases,
+        path=path_model(ladder, path, revision),
+    )
+
+
+def _column(
+    ladder: Ladder, index: int, width: float, head: tuple[Mark, ...], cells: tuple[tuple[Mark, ...], ...]
+) -> ColumnModel:
+    written = ladder.tune.bars[index]
+    return ColumnModel(
+        place=index,
+        number=written.number,
+        letter=ladder.structure.letters[index],
+        equal_to=ladder.structure.classes[index],
+        part=written.part,
+        endings=list(written.endings),
+        width=width,
+        head=mark_models(head),
+        cells=[_cell(rung[index], marks) for rung, marks in zip(ladder.rungs, cells, strict=True)],
+    )
+
+
+def _cell(bar: ArrangedBar, marks: tuple[Mark, ...]) -> CellModel:
+    return CellModel(
+        rung=bar.rung,
+        grade=bar.grade.value,
+        reasons=_reasons(bar.grade),
+        join=bar.join.value,
+        join_reasons=_reasons(bar.join),
+        patterns=list(bar.patterns),
+        shapes=[str(shape.chord) for shape in bar.shapes],
+        remarks=list(bar.remarks),
+        marks=mark_models(marks),
+    )
+
+
+def _reasons(grade: Grade) -> list[ReasonModel]:
+    return [ReasonModel(term=reason.term, points=reason.points, text=reason.sentence) for reason in grade.reasons]

@@ -1,0 +1,1 @@
+"""The handlers, one module a place."""

@@ -1,0 +1,150 @@
+"""Setups, their ladders and paths, the sheet and what leaves the house."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Response
+
+from nailhead.core.arrange.ladder import Ladder, find_idiom
+from nailhead.core.arrange.path import Path, level_path, set_rung
+from nailhead.core.fretboard.fit import Fit
+from nailhead.core.fretboard.instruments import INSTRUMENTS
+from nailhead.formats.arrangement_json import arrangement_document
+from nailhead.formats.musicxml import write_musicxml
+from nailhead.formats.text_tab import write_text
+from nailhead.sheet.page import SheetOptions, layout_sheet
+from nailhead.sheet.tab import TabOptions
+from nailhead.store.database import Database, NotFoundError
+from nailhead.store.setups import add_setup, delete_setup, get_path, get_setup, save_path
+from nailhead.store.tunes import get_tune
+from nailhead.web.bench import fit_stored, ladder_of, path_of
+from nailhead.web.dependencies import database
+from nailhead.web.models import (
+    InstrumentModel,
+    LadderModel,
+    PageModel,
+    PathChange,
+    PathModel,
+    SetupAnswer,
+    SetupSummary,
+    SetupWish,
+    SheetModel,
+)
+from nailhead.web.paint import mark_models
+from nailhead.web.render import instrument_model, ladder_model, path_model, setup_answer, setup_summary
+
+router = APIRouter(prefix="/api", tags=["setups"])
+Db = Annotated[Database, Depends(database)]
+
+#: Export name -> (media type, file ending, writer).
+EXPORTS: dict[str, tuple[str, str, Callable[[Ladder, Path], str]]] = {
+    "text": ("text/plain", "txt", write_text),
+    "json": (
+        "application/json",
+        "json",
+        lambda ladder, path: json.dumps(arrangement_document(ladder, path), indent=1, ensure_ascii=False),
+    ),
+    "musicxml": ("application/vnd.recordare.musicxml+xml", "musicxml", write_musicxml),
+}
+
+
+@router.get("/instruments")
+def instruments() -> list[InstrumentModel]:
+    """What can be set up: instruments, tunings, idioms."""
+    return [instrument_model(row) for row in INSTRUMENTS.values()]
+
+
+@router.post("/tunes/{tune_id}/setups/try")
+def try_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupAnswer:
+    """What a setup would give, without keeping it."""
+    with db.read() as connection:
+        return setup_answer(_fit(get_tune(connection, tune_id).abc, wish), wish.idiom)
+
+
+@router.post("/tunes/{tune_id}/setups", status_code=201)
+def keep_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupSummary:
+    """Keep a setup; its ladder is then at /setups/{id}/ladder."""
+    with db.write() as connection:
+        tune = get_tune(connection, tune_id)
+        answer = setup_answer(_fit(tune.abc, wish), wish.idiom)
+        setup_id = add_setup(
+            connection,
+            tune_id,
+            instrument=answer.instrument,
+            idiom=answer.idiom,
+            tuning=answer.tuning,
+            capo=answer.capo,
+            fifth=answer.fifth,
+            sounding_key=answer.sounding_tonic,
+        )
+        return setup_summary(tune, get_setup(connection, setup_id))
+
+
+def _fit(abc: str, wish: SetupWish) -> Fit:
+    find_idiom(wish.idiom)
+    return fit_stored(abc, wish.instrument, wish.tuning, wish.capo, wish.fifth, wish.key)
+
+
+@router.delete("/setups/{setup_id}", status_code=204)
+def forget_setup(setup_id: int, db: Db) -> None:
+    """Forget a setup and its path."""
+    with db.write() as connection:
+        delete_setup(connection, setup_id)
+
+
+def _on_bench(setup_id: int, db: Database) -> tuple[int, Ladder, Path, int]:
+    with db.read() as connection:
+        setup = get_setup(connection, setup_id)
+        tune = get_tune(connection, setup.tune_id)
+        stored = get_path(connection, setup_id)
+    ladder = ladder_of(tune, setup)
+    path, revision = path_of(ladder, stored)
+    return tune.id, ladder, path, revision
+
+
+@router.get("/setups/{setup_id}/ladder")
+def ladder(setup_id: int, db: Db) -> LadderModel:
+    """The ladder of a setup, laid out, with its path."""
+    tune_id, found, path, revision = _on_bench(setup_id, db)
+    return ladder_model(setup_id, tune_id, found, path, revision)
+
+
+@router.patch("/setups/{setup_id}/path")
+def change_path(setup_id: int, change: PathChange, db: Db) -> PathModel:
+    """Put a bar and its equals, or the whole path, on a rung."""
+    _, found, path, _ = _on_bench(setup_id, db)
+    path = level_path(found, change.rung) if change.place is None else set_rung(found, path, change.place, change.rung)
+    with db.write() as connection:
+        saved = save_path(connection, setup_id, path, change.revision)
+    return path_model(found, path, saved.revision)
+
+
+@router.get("/setups/{setup_id}/sheet")
+def sheet(setup_id: int, db: Db, paper: str = "A4", fingers: bool = False) -> SheetModel:
+    """The path as printed pages."""
+    _, found, path, _ = _on_bench(setup_id, db)
+    laid = layout_sheet(found, path, SheetOptions(paper, TabOptions(fingers=fingers)))
+    return SheetModel(
+        title=found.tune.title,
+        paper=laid.paper,
+        width=laid.width,
+        height=laid.height,
+        pages=[PageModel(marks=mark_models(page.marks)) for page in laid.pages],
+    )
+
+
+@router.get("/setups/{setup_id}/export/{name}", response_class=Response)
+def export(setup_id: int, name: str, db: Db) -> Response:
+    """The path as a file: text, json or musicxml."""
+    if name not in EXPORTS:
+        raise NotFoundError(
+            f"There is no export “{name}”.", field="name", remedy=f"Choose one of: {', '.join(EXPORTS)}."
+        )
+    media, ending, write = EXPORTS[name]
+    _, found, path, _ = _on_bench(setup_id, db)
+    stem = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in found.tune.title).strip("-") or "tune"
+    headers = {"Content-Disposition": f'attachment; filename="{stem}.{ending}"'}
+    return Response(write(found, path), media_type=f"{media}; charset=utf-8", headers=headers)
