@@ -1,0 +1,22 @@
+<script setup lang="ts">
+import type { Problem } from '@/api/client'
+
+/** What went wrong, where, and what to do. */
+defineProps<{ problem: Problem }>()
+</script>
+
+<template>
+  <div class="problem" role="alert">
+    <strong>{{ problem.detail }}</strong>
+    <span v-if="problem.line"> Line {{ problem.line }}, column {{ problem.column }}.</span>
+    <span v-if="problem.remedy"> {{ problem.remedy }}</span>
+  </div>
+</template>
+
+<style scoped>
+.problem {
+  border-left: 4px solid var(--madder);
+  background: var(--madder-wash);
+  padding: 0.5rem 0.75rem;
+}
+</style>

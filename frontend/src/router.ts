@@ -1,0 +1,17 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'shelf', component: () => import('./views/ShelfView.vue') },
+    { path: '/tunes/:tuneId(\\d+)', name: 'tune', component: () => import('./views/TuneView.vue') },
+    { path: '/setups/:setupId(\\d+)', name: 'ladder', component: () => import('./views/LadderView.vue') },
+    { path: '/setups/:setupId(\\d+)/sheet', name: 'sheet', component: () => import('./views/SheetView.vue') },
+    { path: '/:rest(.*)', redirect: { name: 'shelf' } },
+  ],
+})
+
+/** A number from the address; the routes only match digits. */
+export function idFrom(value: string | string[] | undefined): number {
+  return Number(Array.isArray(value) ? value[0] : value)
+}
