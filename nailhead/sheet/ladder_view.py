@@ -14,6 +14,8 @@ STYLE = Style()
 #: Room above the first and below the last string of a cell, in gaps.
 ABOVE, BELOW = 1.15, 4.75
 HEAD_ABOVE = 3.4
+#: Phrases are widened to a common line of this many mm, but no bar by more than the factor.
+LINE, WIDEN = 172.0, 1.42
 
 
 @dataclass(frozen=True)
@@ -49,20 +51,29 @@ def layout_ladder(ladder: Ladder) -> LadderLayout:
     strings = ladder.fit.setup.instrument.strings
     painter = TabPainter(STYLE, strings)
     phrases = []
-    for start, stop in ladder.structure.phrases:
-        columns = tuple(_column(ladder, painter, index) for index in range(start, stop))
+    natural = [[_natural(ladder, index) for index in range(start, stop)] for start, stop in ladder.structure.phrases]
+    line = max([LINE, *(sum(column.width for column in row) for row in natural)])
+    for (start, _), row in zip(ladder.structure.phrases, natural, strict=True):
+        factor = min(WIDEN, line / sum(column.width for column in row))
+        columns = tuple(_column(ladder, painter, start + at, column.stretched(factor)) for at, column in enumerate(row))
         phrases.append(LadderPhrase(columns, sum(column.width for column in columns)))
     top = ABOVE * STYLE.gap
     height = top + STYLE.staff_height(strings) + BELOW * STYLE.gap
     return LadderLayout(tuple(phrases), height, top, HEAD_ABOVE * STYLE.gap)
 
 
-def _column(ladder: Ladder, painter: TabPainter, index: int) -> BarColumn:
+def _natural(ladder: Ladder, index: int) -> Column:
+    """The shared column of all rungs of a bar, with room for its repeat signs."""
     written = ladder.tune.bars[index]
     extra = (1.1 if written.opens_repeat else 0.0) * STYLE.gap
+    column = column_for([rung[index] for rung in ladder.rungs], STYLE, extra)
+    closing = (0.8 if written.closes_repeat else 0.0) * STYLE.gap
+    return Column(column.times, column.places, column.width + closing)
+
+
+def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> BarColumn:
+    written = ladder.tune.bars[index]
     bars = [rung[index] for rung in ladder.rungs]
-    column = column_for(bars, STYLE, extra)
-    column = Column(column.times, column.places, column.width + (0.8 if written.closes_repeat else 0.0) * STYLE.gap)
     cells = tuple(
         (
             *painter.staff(column.width),

@@ -10,9 +10,10 @@ from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.music.metre import Metre
+from nailhead.core.music.notation import note_values
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column, column_for
-from nailhead.sheet.marks import ADVANCE, Disc, Face, Ink, Line, Mark, Text, moved
+from nailhead.sheet.marks import ADVANCE, Curve, Disc, Face, Ink, Line, Mark, Text, moved
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import TabOptions, TabPainter
 
@@ -20,7 +21,7 @@ from nailhead.sheet.tab import TabOptions, TabPainter
 PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 MARGIN = 14.0
 #: A last system narrower than this share of the line keeps its natural width.
-FILL_FROM = 0.72
+FILL_FROM = 0.5
 _ABOVE, _BELOW, _BETWEEN = 4.9, 4.6, 1.5
 
 
@@ -109,14 +110,31 @@ class _SheetWriter:
         fit, tune = self.ladder.fit, self.ladder.tune
         grade = grade_path(self.bars, self.ladder.structure.classes)
         played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.capo else "")
-        tempo = f" · {tune.tempo.beat} = {tune.tempo.bpm}" if tune.tempo else ""
         title_size = min(8.0, self.line / max(1, len(tune.title)) / ADVANCE)
         return [
             Text(MARGIN, MARGIN + 7.0, tune.title, title_size, anchor="start", bold=True, face=Face.TITLE),
             Text(MARGIN, MARGIN + 13.2, f"{fit.setup.instrument.name}: {fit.setup.label}", 3.5, anchor="start"),
-            Text(MARGIN, MARGIN + 18.0, f"{played} · {tune.metre}{tempo}", 3.5, anchor="start"),
+            Text(MARGIN, MARGIN + 18.0, f"{played} · {tune.metre}", 3.5, anchor="start"),
             Text(self.width - MARGIN, MARGIN + 18.0, f"Grade {grade.value}", 3.5, anchor="end", bold=True),
+            *self._tempo(self.width - MARGIN - 22.0, MARGIN + 18.0),
         ]
+
+    def _tempo(self, right: float, y: float) -> list[Mark]:
+        """A drawn note value and the beats a minute, ending at `right`."""
+        tempo = self.ladder.tune.tempo
+        if tempo is None:
+            return []
+        value = note_values(tempo.beat)[0]
+        open_head = value.name in ("half", "whole", "breve")
+        x = right - 10.5
+        marks: list[Mark] = [Disc(x, y - 0.9, 0.85, Ink.INK, Ink.PAPER if open_head else Ink.INK, 0.3)]
+        if value.name not in ("whole", "breve"):
+            marks.append(Line(x + 0.8, y - 0.9, x + 0.8, y - 4.1, 0.25))
+        for flag in range(value.flags):
+            top = y - 4.1 + 0.9 * flag
+            marks.append(Curve(x + 0.8, top, x + 1.0, top + 0.9, x + 1.7, top + 1.5, 0.35))
+        marks += [Disc(x + 1.9, y - 0.9, 0.3, Ink.INK, Ink.INK)] * bool(value.dots)
+        return [*marks, Text(right, y, f"= {tempo.bpm}", 3.5, anchor="end")]
 
     def _footer(self, number: int, count: int) -> list[Mark]:
         y = self.height - MARGIN + 2.0

@@ -103,10 +103,9 @@ def _stem(piece: _Printed, x: float, style: Style, strings: int, alone: bool) ->
     if piece.value.name in ("whole", "breve"):
         marks.append(Disc(x, (top + bottom) / 2, 0.36 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
     else:
-        start = top + 0.9 * style.gap if piece.value.name == "half" else top
-        marks.append(Line(x, start, x, bottom, style.stem))
+        marks.append(Line(x, top, x, bottom, style.stem))
     if piece.value.name == "half":
-        marks.append(Disc(x, bottom - 0.3 * style.gap, 0.3 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
+        marks.append(Disc(x, bottom - 0.32 * style.gap, 0.32 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
     for flag in range(piece.value.flags if alone else 0):
         y = bottom - flag * 0.55 * style.gap
         marks.append(

@@ -13,7 +13,7 @@ from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.metre import Metre
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.style import Style
 
@@ -157,7 +157,7 @@ class TabPainter:
             ink = Ink.FAINT if suggested else Ink.INK
             marks.append(Text(x, y, shape, 1.5 * style.gap, ink, "start", bold=not suggested))
             if sound != shape:
-                at = x + 0.66 * 1.5 * style.gap * len(shape) + 0.3 * style.gap
+                at = x + 1.5 * style.gap * text_width(shape) + 0.3 * style.gap
                 marks.append(Text(at, y, sound, 0.95 * style.gap, Ink.FAINT, "start"))
         return list[Mark](marks)
 

@@ -22,7 +22,7 @@ const rungName = () => props.ladder.rungs.find((one) => one.number === props.cel
     <p class="rung">Rung {{ cell.rung }}, {{ rungName() }}</p>
     <div class="buttons">
       <Button
-        :label="onPath === cell.rung ? 'On the path' : 'Take into the path'"
+        :label="onPath === cell.rung ? 'On the path' : 'Take'"
         :disabled="onPath === cell.rung"
         size="small"
         @click="emit('take')"

@@ -26,8 +26,9 @@ const px = (mm: number) => `${mm * props.scale}px`
       <span></span>
       <div v-for="column in phrase.columns" :key="column.place" class="bar-head" :style="{ width: px(column.width) }">
         <span v-if="column.part" class="part">{{ column.part }}</span>
-        <span class="number">{{ column.number }}</span>
-        <span class="letter" :title="`Bars with the same letter are equal`">{{ column.letter }}</span>
+        <span class="number" title="Bars with the same letter are equal">
+          {{ column.number }} <span class="letter">{{ column.letter }}</span>
+        </span>
         <span v-if="column.endings.length" class="ending">{{ column.endings.join(', ') }}.</span>
         <svg
           :viewBox="`0 ${-ladder.head_height} ${column.width} ${ladder.head_height - 3.4}`"
@@ -98,7 +99,6 @@ const px = (mm: number) => `${mm * props.scale}px`
   flex-direction: column;
 }
 .number,
-.letter,
 .part,
 .ending {
   position: absolute;
@@ -110,7 +110,6 @@ const px = (mm: number) => `${mm * props.scale}px`
   left: 2px;
 }
 .letter {
-  right: 8px;
   font-family: var(--title-face);
   font-style: italic;
 }
@@ -123,7 +122,7 @@ const px = (mm: number) => `${mm * props.scale}px`
   color: var(--ink);
 }
 .ending {
-  left: 1.7rem;
+  left: 2.4rem;
   border-top: 1.5px solid var(--ink);
   border-left: 1.5px solid var(--ink);
   padding: 0 0.3rem;

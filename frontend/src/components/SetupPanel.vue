@@ -4,15 +4,15 @@ import Select from 'primevue/select'
 import { computed, toRef } from 'vue'
 
 import type { SetupWish } from '@/api/client'
-import { useSetup } from '@/composables/useSetup'
+import { LEFT_OPEN, useSetup } from '@/composables/useSetup'
 import ProblemNote from './ProblemNote.vue'
 
 const props = defineProps<{ tuneId: number; busy: boolean }>()
 const emit = defineEmits<{ keep: [wish: SetupWish] }>()
 
-const { wish, instrument, answer, problem } = useSetup(toRef(props, 'tuneId'))
+const { chosen, instrument, answer, problem } = useSetup(toRef(props, 'tuneId'))
 
-const CHOOSE = { label: 'choose for me', value: null }
+const CHOOSE = { label: 'choose for me', value: LEFT_OPEN }
 const KEYS = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B']
 const pretty = (name: string) => name.replace('#', '♯').replace('b', '♭')
 
@@ -24,14 +24,14 @@ const capos = computed(() => [
   CHOOSE,
   ...Array.from({ length: (instrument.value?.highest_capo ?? 0) + 1 }, (_, fret) => ({
     label: fret ? `fret ${fret}` : 'no capo',
-    value: fret,
+    value: String(fret),
   })),
 ])
 const fifths = computed(() => [
-  { label: 'tonic or fifth of the key', value: null },
+  { label: 'tonic or fifth of the key', value: LEFT_OPEN },
   ...(instrument.value?.drone_choices ?? []).map((name) => ({ label: pretty(name), value: name })),
 ])
-const keys = [{ label: "the tune's own", value: null }, ...KEYS.map((key) => ({ label: pretty(key), value: key }))]
+const keys = [{ label: "the tune's own", value: LEFT_OPEN }, ...KEYS.map((key) => ({ label: pretty(key), value: key }))]
 
 /** Keeps what is on screen, so that a later default cannot change it. */
 function keep() {
@@ -48,13 +48,13 @@ function keep() {
       <label for="instrument">Instrument</label>
       <span id="instrument" class="fixed">{{ instrument?.name ?? '…' }}, clawhammer</span>
       <label for="sounding">Sounding key</label>
-      <Select v-model="wish.key" label-id="sounding" :options="keys" option-label="label" option-value="value" />
+      <Select v-model="chosen.key" label-id="sounding" :options="keys" option-label="label" option-value="value" />
       <label for="tuning">Tuning</label>
-      <Select v-model="wish.tuning" label-id="tuning" :options="tunings" option-label="label" option-value="value" />
+      <Select v-model="chosen.tuning" label-id="tuning" :options="tunings" option-label="label" option-value="value" />
       <label for="capo">Capo</label>
-      <Select v-model="wish.capo" label-id="capo" :options="capos" option-label="label" option-value="value" />
+      <Select v-model="chosen.capo" label-id="capo" :options="capos" option-label="label" option-value="value" />
       <label for="fifth">Fifth string</label>
-      <Select v-model="wish.fifth" label-id="fifth" :options="fifths" option-label="label" option-value="value" />
+      <Select v-model="chosen.fifth" label-id="fifth" :options="fifths" option-label="label" option-value="value" />
     </div>
     <ProblemNote v-if="problem" :problem="problem" />
     <div v-else-if="answer" class="answer" aria-live="polite">

@@ -4,16 +4,25 @@ import { computed, onMounted, reactive, type Ref } from 'vue'
 import { api, type Instrument, type SetupAnswer, type SetupWish } from '@/api/client'
 import { useAsked } from './useAsked'
 
+/** The choice that leaves it to Nailhead; selects cannot show null as chosen. */
+export const LEFT_OPEN = ''
+
 /** The teacher's wishes for a setup, and what the server makes of them while she chooses. */
 export function useSetup(tuneId: Ref<number>) {
   const instruments = useAsked<Instrument[]>()
   const tried = useAsked<SetupAnswer>()
-  const wish = reactive<SetupWish>({
-    instrument: 'banjo', idiom: 'clawhammer', tuning: null, capo: null, fifth: null, key: null,
-  })
+  const chosen = reactive({ instrument: 'banjo', idiom: 'clawhammer', tuning: LEFT_OPEN, capo: LEFT_OPEN, fifth: LEFT_OPEN, key: LEFT_OPEN })
+  const wish = computed<SetupWish>(() => ({
+    instrument: chosen.instrument,
+    idiom: chosen.idiom,
+    tuning: chosen.tuning || null,
+    capo: chosen.capo === LEFT_OPEN ? null : Number(chosen.capo),
+    fifth: chosen.fifth || null,
+    key: chosen.key || null,
+  }))
 
-  const instrument = computed(() => instruments.answer.value?.find((one) => one.id === wish.instrument))
-  const retry = () => tried.ask(() => api.trySetup(tuneId.value, { ...wish }))
+  const instrument = computed(() => instruments.answer.value?.find((one) => one.id === chosen.instrument))
+  const retry = () => tried.ask(() => api.trySetup(tuneId.value, wish.value))
 
   onMounted(() => {
     void instruments.ask(api.instruments)
@@ -21,5 +30,5 @@ export function useSetup(tuneId: Ref<number>) {
   })
   watchDebounced(wish, retry, { debounce: 60 })
 
-  return { wish, instrument, answer: tried.answer, problem: tried.problem }
+  return { chosen, instrument, answer: tried.answer, problem: tried.problem }
 }

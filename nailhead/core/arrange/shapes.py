@@ -6,7 +6,8 @@ from collections.abc import Iterator, Mapping
 from itertools import product
 from typing import NamedTuple
 
-from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.arrange.harmony_rules import pitch_class_of
+from nailhead.core.fretboard.setup import Place, Setup, SoundingString
 from nailhead.core.music.chord import Chord
 
 Stops = Mapping[int, int]
@@ -66,46 +67,50 @@ def finger_stops(stops: Stops, setup: Setup) -> tuple[dict[int, int], bool] | No
 
 def shapes_for(setup: Setup, chord: Chord) -> tuple[Shape, ...]:
     """Every makeable shape of a chord up to the seventh position, best first."""
-    found: dict[tuple[tuple[int, int], ...], Shape] = {}
-    for frets in _voicings(setup, chord):
-        if frets in found:
-            continue
+    tones = {string.number: _chord_frets(setup, string, chord) for string in setup.strings if not string.drone}
+    found = []
+    for frets in dict.fromkeys(_voicings(tones)):
         fingering = finger_stops({string: fret for string, fret in frets if fret}, setup)
         if fingering:
             fingers, barre = fingering
-            cost = _cost(setup, chord, frets, fingers, barre)
-            found[frets] = Shape(frets, tuple(sorted(fingers.items())), barre, cost)
-    return tuple(sorted(found.values(), key=lambda shape: (shape.cost, shape.frets)))
+            sounding = {tones[string][fret] for string, fret in frets}
+            cost = _cost(chord, frets, fingers, barre, sounding, len(tones))
+            found.append(Shape(frets, tuple(sorted(fingers.items())), barre, cost))
+    return tuple(sorted(found, key=lambda shape: (shape.cost, shape.frets)))
 
 
-def _voicings(setup: Setup, chord: Chord) -> Iterator[tuple[tuple[int, int], ...]]:
-    strings = [string.number for string in setup.strings if not string.drone]
-    tones = {string: _chord_frets(setup, string, chord) for string in strings}
+def _voicings(tones: dict[int, dict[int, int]]) -> Iterator[tuple[tuple[int, int], ...]]:
+    """Each string open, stopped within four frets of a position, or left out; at least two strings."""
     for position in range(1, _HIGHEST_POSITION + 1):
         window = range(position, position + 4)
-        options = [[fret for fret in tones[string] if fret == 0 or fret in window] + [None] for string in strings]
+        options = [
+            [(string, fret) for fret in frets if fret == 0 or fret in window] + [None]
+            for string, frets in tones.items()
+        ]
         for choice in product(*options):
-            frets = tuple((string, fret) for string, fret in zip(strings, choice, strict=True) if fret is not None)
+            frets = tuple(stop for stop in choice if stop is not None)
             if len(frets) >= 2:
                 yield frets
 
 
-def _chord_frets(setup: Setup, string: int, chord: Chord) -> list[int]:
-    top = min(_HIGHEST_POSITION + 3, setup.string(string).last_fret)
-    return [
-        fret
-        for fret in range(top + 1)
-        if setup.sounding_cents(Place(string, fret)) // 100 % 12 in chord.tones
-        and setup.sounding_cents(Place(string, fret)) % 100 == 0
-    ]
+def _chord_frets(setup: Setup, string: SoundingString, chord: Chord) -> dict[int, int]:
+    """Frets of a string that sound a tone of the chord, with that tone's pitch class."""
+    top = min(_HIGHEST_POSITION + 3, string.last_fret)
+    sounding = ((fret, pitch_class_of(setup.sounding_cents(Place(string.number, fret)))) for fret in range(top + 1))
+    return {fret: tone for fret, tone in sounding if tone is not None and tone in chord.tones}
 
 
-def _cost(setup: Setup, chord: Chord, frets: tuple[tuple[int, int], ...], fingers: dict[int, int], barre: bool) -> int:
-    sounding = {int(setup.sounding_cents(Place(string, fret)) // 100) % 12 for string, fret in frets}
-    played = sum(1 for string in setup.strings if not string.drone)
+def _cost(
+    chord: Chord,
+    frets: tuple[tuple[int, int], ...],
+    fingers: dict[int, int],
+    barre: bool,
+    sounding: set[int],
+    strings: int,
+) -> int:
     cost = COSTS["finger"] * len(set(fingers.values())) + COSTS["barre"] * barre
     cost += COSTS["fret"] * max((fret for _, fret in frets), default=0)
-    cost += COSTS["string left out"] * (played - len(frets))
+    cost += COSTS["string left out"] * (strings - len(frets))
     cost += COSTS["root missing"] * (chord.root.semitone not in sounding)
     thirds = {(chord.root.semitone + third) % 12 for third in (3, 4)} & chord.tones
     return cost + COSTS["third missing"] * bool(thirds and not thirds & sounding)

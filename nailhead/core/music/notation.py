@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from nailhead.core.errors import TheoryError
 from nailhead.core.music.metre import Time
@@ -39,6 +40,7 @@ class NoteValue:
         return max(0, names.index(self.name) - names.index("quarter"))
 
 
+@lru_cache(maxsize=4096)
 def note_values(duration: Time, tuplet: Tuplet | None = None) -> tuple[NoteValue, ...]:
     """The printed notes that make a duration, longest first; raises TheoryError where none can."""
     scale = Fraction(tuplet.normal, tuplet.actual) if tuplet else Fraction(1)
