@@ -40,10 +40,10 @@ def corpus_tunes(*corpora: str) -> Iterator[CorpusTune]:
 
 
 def sample(count: int) -> list[CorpusTune]:
-    """A fixed sample: every n-th tune of each corpus, equally many of each."""
+    """A fixed sample: every n-th tune of each corpus, the small corpora whole, the rest shared evenly."""
     chosen: list[CorpusTune] = []
-    for corpus in CORPORA:
-        tunes = list(corpus_tunes(corpus))
-        each = count // len(CORPORA)
-        chosen += [tunes[index * len(tunes) // each] for index in range(each)]
+    by_size = sorted((list(corpus_tunes(corpus)) for corpus in CORPORA), key=len)
+    for done, tunes in enumerate(by_size):
+        share = min(len(tunes), (count - len(chosen)) // (len(by_size) - done))
+        chosen += [tunes[index * len(tunes) // share] for index in range(share)]
     return chosen

@@ -180,7 +180,10 @@ def _play(
 
 
 def _hand_of(plan: PlannedStroke, notes: tuple[FrettedNote, ...]) -> Hand:
-    return Hand.DOWN if plan.hand is Hand.BRUSH and len(notes) == 1 else plan.hand
+    """The finger's stroke is a brush as soon as it takes two strings."""
+    if plan.hand is Hand.THUMB:
+        return Hand.THUMB
+    return Hand.BRUSH if len(notes) > 1 else Hand.DOWN
 
 
 def _notes_for(

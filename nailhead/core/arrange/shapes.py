@@ -15,8 +15,8 @@ Stops = Mapping[int, int]
 #: Points: what makes a shape worth less (weights ours; fingers and barre after handbook §3).
 COSTS = {
     "finger": 10,
-    "barre": 12,
-    "fret": 2,  # per fret of its highest stop
+    "barre": 16,
+    "fret": 3,  # per fret of its highest stop
     "string left out": 14,
     "third missing": 8,
     "root missing": 6,

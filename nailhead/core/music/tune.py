@@ -227,12 +227,22 @@ def performance(bars: tuple[Bar, ...]) -> Iterator[int]:
             index = _after_ending(bars, index)
             continue
         yield index
-        if bar.closes_repeat and time_through < max(bar.closes_repeat, *(bar.endings or (0,))):
+        if bar.closes_repeat and time_through < _times_played(bars, start, index):
             time_through, index = time_through + 1, start
             continue
         if bar.closes_repeat and not _another_ending(bars, index, time_through):
             start, opened, time_through = index + 1, index + 1, 1
         index += 1
+
+
+def _times_played(bars: tuple[Bar, ...], start: int, index: int) -> int:
+    """How often the section from `start` is played: its repeat sign and its endings, later ones included."""
+    times = [bars[index].closes_repeat, *(number for bar in bars[start : index + 1] for number in bar.endings)]
+    at = index + 1
+    while at < len(bars) and bars[at].endings:
+        times += bars[at].endings
+        at = _after_ending(bars, at)
+    return max(times)
 
 
 def _after_ending(bars: tuple[Bar, ...], index: int) -> int:

@@ -80,6 +80,8 @@ def _split(text: str) -> list[tuple[int, list[str]]]:
         fields = [index for index, line in enumerate(lines) if FIELD_LINE.match(line)]
         starts = fields[:1] or [index for index, line in enumerate(lines) if line.strip()][:1]
     tunes = []
+    if not starts:
+        return []
     for start, end in zip(starts, [*starts[1:], len(lines)], strict=True):
         body: list[str] = []
         for line in lines[start:end]:
@@ -106,8 +108,10 @@ def _read(lines: list[str], first_line: int, notices: list[Notice]) -> Tune:
         match = FIELD_LINE.fullmatch(line.strip())
         if match:
             read_field(header, match[1], match[2], first_line + at, notices)
-        elif line.strip():
+        elif "|" in line:
             raise AbcError("Music begins before the key is given.", first_line + at, 1, "Put a K: line before it: K:G.")
+        elif line.strip():
+            notices.append(Notice(first_line + at, 1, "A line of the header that is no field is left out."))
         at += 1
     if header.key is None:
         raise AbcError("The tune has no key.", first_line + len(lines) - 1, 1, "Add a K: line: K:G.")

@@ -138,11 +138,23 @@ class VoiceBuilder:
             raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
         if not self.events:
             self.opening = (self.header.metre, self.header.key)
+        if self.tie_alter and (pitch is None or (pitch.step, pitch.octave, pitch.alter) != self.tie_alter):
+            self._untie(token)
         self.events.append(
             Event(self.at, length, pitch, False, tuplet, self.grace, tuple(self.decorations) if pitch else ())
         )
         self.tie_alter = None
         self.grace, self.decorations = (), []
+
+    def _untie(self, token: Token) -> None:
+        """A tie that leads to another pitch was meant as a slur."""
+        self.notice_once("tie", token, "A tie to another pitch is read as a slur and left out.")
+        if self.events:
+            self.events[-1] = replace(self.events[-1], tied=False)
+        elif self.bars:
+            last = self.bars[-1]
+            events = (*last.events[:-1], replace(last.events[-1], tied=False))
+            self.bars[-1] = replace(last, events=events)
 
     def _take_bar_rest(self, token: Token) -> None:
         if self.events:
@@ -173,7 +185,7 @@ class VoiceBuilder:
     def _take_tie(self, token: Token) -> None:
         last = self.events[-1] if self.events else None
         if last is None or last.pitch is None:
-            self.notice_once("tie", token, "A tie without a note before it is left out.")
+            self.notice_once("lone tie", token, "A tie without a note before it is left out.")
             return
         self.events[-1] = replace(last, tied=True)
         self.tie_alter = (last.pitch.step, last.pitch.octave, last.pitch.alter)
