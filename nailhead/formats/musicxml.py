@@ -194,10 +194,10 @@ class _MeasureWriter:
         _text(note, "type", value.name)
         for _ in range(value.dots):
             SubElement(note, "dot")
-        if stroke.tuplet:
+        if value.ratio:
             change = SubElement(note, "time-modification")
-            _text(change, "actual-notes", stroke.tuplet.actual)
-            _text(change, "normal-notes", stroke.tuplet.normal)
+            _text(change, "actual-notes", value.ratio[0])
+            _text(change, "normal-notes", value.ratio[1])
 
     def _notations(
         self, note: Element, stroke: Stroke, fretted: FrettedNote, ties: tuple[bool, bool], group: str

@@ -16,7 +16,7 @@ from nailhead.core.music.tune import Bar
 
 _HANDS = {Hand.DOWN: "d", Hand.BRUSH: "B", Hand.THUMB: "T"}
 _WIDTH = 100
-_FINEST = Fraction(1, 32)
+_MOST_COLUMNS = 96
 
 
 def write_text(ladder: Ladder, path: Path) -> str:
@@ -68,16 +68,15 @@ def _bar_block(ladder: Ladder, bar: ArrangedBar, index: int) -> list[str]:
     """Rows of one bar: number and signs, chords, one a string, right hand. All equally wide."""
     strings = ladder.fit.setup.instrument.strings
     written = ladder.tune.bars[index]
-    unit = _grid(bar)
+    columns = _columns(bar)
     step = 2 if all(note.place.fret < 10 and not note.held for s in bar.strokes for note in s.notes) else 3
-    columns = int(bar.length / unit)
-    width = columns * step + 1
+    width = columns[bar.length] * step + 1
     opener = ":" if written.opens_repeat else "-"
     closer = ":|" if written.closes_repeat else "-|"
     rows = [["-"] * width for _ in range(strings)]
     hands = [" "] * width
     for stroke in bar.strokes:
-        at = int(stroke.onset / unit) * step + 1
+        at = columns[stroke.onset] * step + 1
         _write(hands, at, _HANDS[stroke.hand] if stroke.hand else "")
         for note in stroke.notes:
             text = f"({note.place.fret})" if note.held else str(note.place.fret)
@@ -85,7 +84,8 @@ def _bar_block(ladder: Ladder, bar: ArrangedBar, index: int) -> list[str]:
     chords = [" "] * (width + 3)
     for entry in written.chords:
         name = str(transpose_chord(entry.chord, ladder.fit.shape_fifths))
-        _write(chords, int(entry.onset / unit) * step + 2, name.replace("♯", "#").replace("♭", "b"))
+        column = max(place for time, place in columns.items() if time <= entry.onset)
+        _write(chords, column * step + 2, name.replace("♯", "#").replace("♭", "b"))
     body = [opener + "".join(row) + closer for row in rows]
     return [_head(written, width + 3), "".join(chords), *body, " " + "".join(hands) + "  "]
 
@@ -102,12 +102,18 @@ def _head(bar: Bar, width: int) -> str:
     return " ".join(parts).ljust(width)[: max(width, len(parts[0]))]
 
 
-def _grid(bar: ArrangedBar) -> Time:
-    """The coarsest grid on which every onset of the bar falls: an eighth at most."""
-    times = [stroke.onset for stroke in bar.strokes] + [bar.length, Fraction(1, 8)]
-    bottom = reduce(_lowest_common, (time.denominator for time in times), 1)
-    top = reduce(gcd, (int(time * bottom) for time in times))
-    return Fraction(top, bottom)
+def _columns(bar: ArrangedBar) -> dict[Time, int]:
+    """The column of every onset and of the bar's end: in proportion, an eighth at most to a column.
+
+    Where the rhythm is too fine for that, one column a stroke.
+    """
+    times = [stroke.onset for stroke in bar.strokes] + [bar.length]
+    grid = [*times, Fraction(1, 8)]
+    bottom = reduce(_lowest_common, (time.denominator for time in grid), 1)
+    unit = Fraction(reduce(gcd, (int(time * bottom) for time in grid)), bottom)
+    if bar.length / unit > _MOST_COLUMNS:
+        return {time: place for place, time in enumerate(times)}
+    return {time: int(time / unit) for time in times}
 
 
 def _lowest_common(first: int, second: int) -> int:

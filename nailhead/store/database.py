@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sqlite3
 import threading
 from collections.abc import Iterator
@@ -102,8 +103,8 @@ def migrate(connection: sqlite3.Connection, folder: Path) -> None:
 def statements(script: str) -> Iterator[str]:
     """The single statements of a script; `executescript` would commit behind our back."""
     pending = ""
-    for line in script.splitlines(keepends=True):
-        pending += line
+    for piece in re.split(r"(?<=;)", script):
+        pending += piece
         if sqlite3.complete_statement(pending):
             yield pending.strip()
             pending = ""

@@ -176,16 +176,19 @@ def test_every_metre_is_filled_by_its_groups(beats: int, unit: int) -> None:
     assert metre.beat_onsets[-1] < metre.length
 
 
-@given(st.integers(1, 255))
-def test_note_values_add_up(sixtyfourths: int) -> None:
-    """Any length in 64ths is written as values that sum to it."""
-    duration = Fraction(sixtyfourths, 64)
-    assert sum(value.duration for value in note_values(duration)) == duration
+@given(st.fractions(min_value=Fraction(1, 48), max_value=8, max_denominator=105))
+def test_note_values_add_up(duration: Fraction) -> None:
+    """Any length is written as values that sum to it; odd lengths stand in a tuplet."""
+    values = note_values(duration)
+    assert sum(value.duration for value in values) == duration
+    plain = duration.denominator & (duration.denominator - 1) == 0
+    assert all((value.ratio is None) == plain for value in values)
 
 
 def test_note_values_of_a_triplet() -> None:
-    """Three eighths in the time of two print as eighths and last a twelfth."""
-    (value,) = note_values(Fraction(1, 12), Tuplet(3, 2, 3))
-    assert (value.name, value.dots, value.flags) == ("eighth", 0, 1)
+    """Three eighths in the time of two print as eighths and last a twelfth, named as a triplet or not."""
+    for values in (note_values(Fraction(1, 12), Tuplet(3, 2, 3)), note_values(Fraction(1, 12))):
+        (value,) = values
+        assert (value.name, value.dots, value.flags, value.ratio) == ("eighth", 0, 1, (3, 2))
     with pytest.raises(TheoryError):
-        note_values(Fraction(1, 12))
+        note_values(Fraction(1, 2048))

@@ -21,6 +21,7 @@ _ALTER = {"^": 1, "^^": 2, "_": -1, "__": -2, "=": 0}
 #: (p notes in the time of q; 0 means 3 in compound metres and 2 elsewhere (§4.13).
 _TUPLET_TIMES = {2: 3, 3: 2, 4: 3, 5: 0, 6: 2, 7: 0, 8: 3, 9: 0}
 _LONGEST = 64  # whole notes; nothing real is longer, absurd lengths are refused
+_FINEST = 1024
 _MOST_BARS = 20_000
 
 
@@ -134,8 +135,7 @@ class VoiceBuilder:
             tuplet = opened.tuplet
             opened.left -= 1
         self.tuplets = [opened for opened in self.tuplets if opened.left > 0]
-        if length > _LONGEST:
-            raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
+        _check_length(length, token)
         if not self.events:
             self.opening = (self.header.metre, self.header.key)
         if self.tie_alter and (pitch is None or (pitch.step, pitch.octave, pitch.alter) != self.tie_alter):
@@ -179,6 +179,7 @@ class VoiceBuilder:
         short = Fraction(1, 2**depth)
         first, second = (2 - short, short) if token.text[0] == ">" else (short, 2 - short)
         last = self.events[-1]
+        _check_length(last.duration * first, token)
         self.events[-1] = replace(last, duration=last.duration * first)
         self.broken = second
 
@@ -337,6 +338,15 @@ def _read_length(text: str, unit: Time, token: Token) -> Time:
     if numerator == 0 or denominator == 0:
         raise AbcError(f"“{token.text}” has no length.", token.line, token.column, "Give it one: 1, 2, /2.")
     return unit * Fraction(numerator, denominator)
+
+
+def _check_length(length: Time, token: Token) -> None:
+    """Refuse what no note value can write: longer than 64 whole notes, or finer than 1/1024."""
+    if length > _LONGEST:
+        raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
+    binary = length.denominator & -length.denominator
+    if binary > _FINEST:
+        raise AbcError(f"“{token.text}” is shorter than any note.", token.line, token.column, "Lengthen it.")
 
 
 def _repeat_signs(signs: str) -> tuple[int, int]:

@@ -1,0 +1,222 @@
+"""The API: the way of a teacher through it, and every refusal as a problem document."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from nailhead.demo.shelf import fill_shelf
+from nailhead.store.database import Database
+from nailhead.web.app import create_app
+
+GOOD = 'X:1\nT:Over the Stile\nM:4/4\nL:1/8\nK:G\n|:"G"G2B2 d4|"C"c2A2 "G"G4:|\n'
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    database = Database(tmp_path / "x.sqlite3")
+    fill_shelf(database)
+    with TestClient(create_app(database), raise_server_exceptions=False) as opened:
+        yield opened
+
+
+def problem(response) -> dict:  # type: ignore[no-untyped-def,type-arg]
+    assert response.headers["content-type"].startswith("application/problem+json")
+    body = response.json()
+    assert body["status"] == response.status_code
+    assert body["detail"]
+    return body  # type: ignore[no-any-return]
+
+
+def setup_of(client: TestClient, title: str) -> int:
+    tune = next(row for row in client.get("/api/tunes").json() if title in row["title"])
+    return int(client.get(f"/api/tunes/{tune['id']}").json()["setups"][0]["id"])
+
+
+def test_the_way_of_a_teacher(client: TestClient) -> None:
+    """Bring in, set up, see the ladder, raise a bar, reload, print, export."""
+    brought = client.post("/api/tunes", json={"abc": GOOD}).json()
+    tune_id = brought["added"][0]["id"]
+    tried = client.post(f"/api/tunes/{tune_id}/setups/try", json={"key": "A"}).json()
+    assert (tried["shape_key"], tried["sounding_key"], tried["fifth"]) == ("G major", "A major", "A4")
+    kept = client.post(f"/api/tunes/{tune_id}/setups", json={"key": "A"}).json()
+    ladder = client.get(f"/api/setups/{kept['id']}/ladder").json()
+    assert [len(phrase["columns"]) for phrase in ladder["phrases"]] == [2]
+    assert ladder["path"] == {"rungs": [2, 2], "revision": 0, "grade": 1, "hardest_bars": [1, 2]}
+    changed = client.patch(f"/api/setups/{kept['id']}/path", json={"place": 0, "rung": 3, "revision": 0}).json()
+    assert changed["rungs"] == [3, 2]
+    assert client.get(f"/api/setups/{kept['id']}/ladder").json()["path"]["rungs"] == [3, 2]
+    sheet = client.get(f"/api/setups/{kept['id']}/sheet", params={"paper": "Letter"}).json()
+    assert (sheet["width"], len(sheet["pages"])) == (215.9, 1)
+    for name, start in (("text", "Over the Stile"), ("json", "{"), ("musicxml", "<?xml")):
+        export = client.get(f"/api/setups/{kept['id']}/export/{name}")
+        assert export.text.startswith(start)
+        assert "Over-the-Stile" in export.headers["content-disposition"]
+
+
+def test_equal_bars_move_together(client: TestClient) -> None:
+    """Bar 1 of the waltz comes again twice; raising one raises all."""
+    setup = setup_of(client, "Hazel")
+    columns = [c for p in client.get(f"/api/setups/{setup}/ladder").json()["phrases"] for c in p["columns"]]
+    together = [c["place"] for c in columns if c["equal_to"] == columns[0]["equal_to"]]
+    assert len(together) == 3
+    rungs = client.patch(f"/api/setups/{setup}/path", json={"place": 0, "rung": 1, "revision": 0}).json()["rungs"]
+    assert [place for place, rung in enumerate(rungs) if rung == 1] == together
+
+
+def test_the_whole_path_on_one_rung(client: TestClient) -> None:
+    """Place left out means every bar."""
+    setup = setup_of(client, "Lantern")
+    rungs = client.patch(f"/api/setups/{setup}/path", json={"rung": 3, "revision": 0}).json()["rungs"]
+    assert set(rungs) == {3}
+
+
+def test_two_windows_do_not_overwrite_each_other(client: TestClient) -> None:
+    """The second one gets 409 and the path stays as the first left it."""
+    setup = setup_of(client, "Lantern")
+    client.patch(f"/api/setups/{setup}/path", json={"rung": 3, "revision": 0})
+    stale = client.patch(f"/api/setups/{setup}/path", json={"rung": 1, "revision": 0})
+    assert problem(stale)["status"] == 409
+    assert set(client.get(f"/api/setups/{setup}/ladder").json()["path"]["rungs"]) == {3}
+
+
+def test_beats_of_all_rungs_stand_in_one_column(client: TestClient) -> None:
+    """The melody's heads have the same x on every rung of a bar."""
+    ladder = client.get(f"/api/setups/{setup_of(client, 'Lantern')}/ladder").json()
+    for phrase in ladder["phrases"]:
+        assert phrase["width"] == pytest.approx(sum(column["width"] for column in phrase["columns"]))
+        for column in phrase["columns"]:
+            heads = [
+                {mark["x"] for mark in cell["marks"] if mark["kind"] == "disc" and mark["fill"] == "melody"}
+                for cell in column["cells"]
+            ]
+            assert heads[0] == heads[1] == heads[2]
+
+
+def test_a_file_is_brought_in_whatever_its_encoding(client: TestClient) -> None:
+    """UTF-8 and Latin-1 titles."""
+    for encoding in ("utf-8", "latin-1"):
+        raw = GOOD.replace("Stile", "Brücke").encode(encoding)
+        answer = client.post("/api/tunes/file", files={"file": ("x.abc", raw)}).json()
+        assert answer["added"][0]["title"] == "Over the Brücke"
+
+
+def test_a_book_brings_in_what_can_be_read(client: TestClient) -> None:
+    """Good ones are added, bad ones come back with line, column and remedy."""
+    bad = "X:2\nT:Broken\nK:G\nG0|\n"
+    answer = client.post("/api/tunes", json={"abc": GOOD + "\n" + bad}).json()
+    assert len(answer["added"]) == 1
+    assert answer["refused"] == [
+        {
+            "number": 2,
+            "title": "Broken",
+            "line": 11,
+            "column": 1,
+            "message": "“G0” has no length.",
+            "remedy": "Give it one: 1, 2, /2.",
+        }
+    ]
+
+
+def test_bars_that_do_not_add_up_are_shown(client: TestClient) -> None:
+    """The tune is taken, and its desk names the bar."""
+    brought = client.post("/api/tunes", json={"abc": "X:1\nM:4/4\nL:1/4\nK:G\nGABc|GAB|GABc|\n"}).json()
+    detail = client.get(f"/api/tunes/{brought['added'][0]['id']}").json()
+    assert detail["problems"] == [{"bar": 2, "message": "Bar 2 does not add up: 1/4 of a whole note missing."}]
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "status", "field"),
+    [
+        ("POST", "/api/tunes", {"abc": "X:1\nK:G\nA0|\n"}, 422, "abc"),
+        ("POST", "/api/tunes", {"abc": ""}, 422, "abc"),
+        ("POST", "/api/tunes", {}, 422, "abc"),
+        ("POST", "/api/tunes", {"abc": "X", "more": 1}, 422, "more"),
+        ("GET", "/api/tunes/999", None, 404, "tune"),
+        ("GET", "/api/tunes/x", None, 422, "tune_id"),
+        ("DELETE", "/api/tunes/999", None, 404, "tune"),
+        ("POST", "/api/tunes/1/setups/try", {"capo": 9}, 422, "capo"),
+        ("POST", "/api/tunes/1/setups/try", {"capo": -1}, 422, "capo"),
+        ("POST", "/api/tunes/1/setups/try", {"tuning": "zz"}, 422, "tuning"),
+        ("POST", "/api/tunes/1/setups/try", {"fifth": "zz"}, 422, "fifth"),
+        ("POST", "/api/tunes/1/setups/try", {"key": "zz"}, 422, "key"),
+        ("POST", "/api/tunes/1/setups", {"idiom": "zz"}, 422, "idiom"),
+        ("POST", "/api/tunes/1/setups", {"instrument": "zz"}, 422, "instrument"),
+        ("GET", "/api/setups/999/ladder", None, 404, "setup"),
+        ("PATCH", "/api/setups/1/path", {"rung": 9, "revision": 0}, 422, "rung"),
+        ("PATCH", "/api/setups/1/path", {"place": 999, "rung": 1, "revision": 0}, 422, "bar"),
+        ("GET", "/api/setups/1/sheet?paper=A7", None, 422, "paper"),
+        ("GET", "/api/setups/1/export/pdf", None, 404, "name"),
+        ("DELETE", "/api/setups/999", None, 404, "setup"),
+    ],
+)
+def test_refusals_are_problem_documents(  # type: ignore[no-untyped-def]
+    client: TestClient, method: str, path: str, body, status: int, field: str
+) -> None:
+    """Status, detail, and the field at fault (RFC 9457)."""
+    response = client.request(method, path, json=body)
+    assert response.status_code == status
+    assert problem(response)["field"] == field
+
+
+def test_an_abc_error_gives_line_and_column(client: TestClient) -> None:
+    """The place in the text the teacher pasted."""
+    body = problem(client.post("/api/tunes", json={"abc": "X:1\nK:G\nAB A0|\n"}))
+    assert (body["line"], body["column"]) == (3, 4)
+    assert body["remedy"]
+
+
+def test_too_large_a_file_is_refused(client: TestClient) -> None:
+    """Bounded before anything is read as music; nothing is saved."""
+    before = len(client.get("/api/tunes").json())
+    response = client.post("/api/tunes/file", files={"file": ("big.abc", b"X" * 4_100_000)})
+    assert problem(response)["status"] == 422
+    assert len(client.get("/api/tunes").json()) == before
+
+
+def test_a_tune_is_taken_off_with_everything(client: TestClient) -> None:
+    """Its setups are gone too."""
+    setup = setup_of(client, "Plum")
+    tune = client.get(f"/api/setups/{setup}/ladder").json()["tune_id"]
+    assert client.delete(f"/api/tunes/{tune}").status_code == 204
+    assert client.get(f"/api/setups/{setup}/ladder").status_code == 404
+
+
+def test_a_bug_is_a_problem_document_too(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nothing leaks a traceback."""
+    monkeypatch.setattr("nailhead.web.routers.tunes.list_tunes", lambda _: 1 / 0)
+    body = problem(client.get("/api/tunes"))
+    assert body["status"] == 500
+    assert "ZeroDivision" not in str(body)
+
+
+def test_instruments_are_offered_from_the_tables(client: TestClient) -> None:
+    """Every row of instruments and tunings."""
+    (banjo,) = client.get("/api/instruments").json()
+    assert [tuning["id"] for tuning in banjo["tunings"]] == ["gDGBD", "gCGCD"]
+    assert "A4" in banjo["drone_choices"]
+
+
+_MUSIC = st.text(alphabet="ABCDEFGabcdefg0123456789/|:[](){}<>=^_-\"'%z ,\n", max_size=80)
+
+
+@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(body=_MUSIC)
+def test_fuzzed_abc_never_breaks_the_server(client: TestClient, body: str) -> None:
+    """Malformed ABC is read or refused, and what is read can be set up and laid out; never a 500."""
+    response = client.post("/api/tunes", json={"abc": f"X:1\nM:4/4\nL:1/8\nK:G\n{body}\n"})
+    assert response.status_code in (201, 422)
+    if response.status_code == 422:
+        problem(response)
+        return
+    tune_id = response.json()["added"][0]["id"]
+    kept = client.post(f"/api/tunes/{tune_id}/setups", json={})
+    assert kept.status_code in (201, 422), kept.text
+    if kept.status_code == 201:
+        for view in ("ladder", "sheet", "export/text", "export/json", "export/musicxml"):
+            assert client.get(f"/api/setups/{kept.json()['id']}/{view}").status_code == 200
