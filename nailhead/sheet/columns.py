@@ -50,3 +50,26 @@ def column_for(bars: Iterable[ArrangedBar], style: Style, extra_left: float = 0.
         x += style.gap * max(_LEAST, _EIGHTH + _DOUBLING * log2(float((after - before) / Fraction(1, 8))))
         places.append(x)
     return Column(tuple(times), tuple(places), x + 0.3 * style.gap)
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """At least `mm` between two moments of a bar, so that what stands there does not collide."""
+
+    start: Time
+    end: Time
+    mm: float
+
+
+def with_room(column: Column, needs: Iterable[Need]) -> Column:
+    """The column widened until every need is met; needs come in order of their end."""
+    places, width = list(column.places), column.width
+    for need in needs:
+        current = Column(column.times, tuple(places), width)
+        missing = need.mm - (current.x(need.end) - current.x(need.start))
+        if missing > 0:
+            places = [
+                place + missing if time >= need.end else place for time, place in zip(column.times, places, strict=True)
+            ]
+            width += missing
+    return Column(column.times, tuple(places), width)

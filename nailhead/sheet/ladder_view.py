@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nailhead.core.arrange.ladder import Ladder
-from nailhead.sheet.columns import Column, column_for
+from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import Mark
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import TabPainter
@@ -51,7 +51,9 @@ def layout_ladder(ladder: Ladder) -> LadderLayout:
     strings = ladder.fit.setup.instrument.strings
     painter = TabPainter(STYLE, strings)
     phrases = []
-    natural = [[_natural(ladder, index) for index in range(start, stop)] for start, stop in ladder.structure.phrases]
+    natural = [
+        [_natural(ladder, painter, index) for index in range(start, stop)] for start, stop in ladder.structure.phrases
+    ]
     line = max([LINE, *(sum(column.width for column in row) for row in natural)])
     for (start, _), row in zip(ladder.structure.phrases, natural, strict=True):
         factor = min(WIDEN, line / sum(column.width for column in row))
@@ -62,11 +64,12 @@ def layout_ladder(ladder: Ladder) -> LadderLayout:
     return LadderLayout(tuple(phrases), height, top, HEAD_ABOVE * STYLE.gap)
 
 
-def _natural(ladder: Ladder, index: int) -> Column:
+def _natural(ladder: Ladder, painter: TabPainter, index: int) -> Column:
     """The shared column of all rungs of a bar, with room for its repeat signs."""
     written = ladder.tune.bars[index]
     extra = (1.1 if written.opens_repeat else 0.0) * STYLE.gap
     column = column_for([rung[index] for rung in ladder.rungs], STYLE, extra)
+    column = with_room(column, painter.room_needed(written, ladder.fit.shape_fifths, with_words=False))
     closing = (0.8 if written.closes_repeat else 0.0) * STYLE.gap
     return Column(column.times, column.places, column.width + closing)
 

@@ -145,4 +145,5 @@ def box(mark: Mark) -> tuple[float, float, float, float]:
         case Text():
             width = ADVANCE * mark.size * len(mark.text)
             left = mark.x - {"start": 0.0, "middle": width / 2, "end": width}[mark.anchor]
-            return left, mark.y - 0.75 * mark.size, left + width, mark.y + 0.22 * mark.size
+            descent = 0.02 if mark.text.isdigit() else 0.22
+            return left, mark.y - 0.75 * mark.size, left + width, mark.y + descent * mark.size

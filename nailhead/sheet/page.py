@@ -12,8 +12,8 @@ from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.music.metre import Metre
 from nailhead.core.music.notation import note_values
 from nailhead.core.music.tune import Bar
-from nailhead.sheet.columns import Column, column_for
-from nailhead.sheet.marks import ADVANCE, Curve, Disc, Face, Ink, Line, Mark, Text, moved
+from nailhead.sheet.columns import Column, column_for, with_room
+from nailhead.sheet.marks import ADVANCE, Curve, Disc, Face, Ink, Line, Mark, Text, moved, text_width
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import TabOptions, TabPainter
 
@@ -22,7 +22,7 @@ PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9
 MARGIN = 14.0
 #: A last system narrower than this share of the line keeps its natural width.
 FILL_FROM = 0.5
-_ABOVE, _BELOW, _BETWEEN = 4.9, 4.6, 1.5
+_ABOVE, _BELOW, _BETWEEN = 5.0, 4.6, 1.4
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,6 +191,8 @@ class _SheetWriter:
         bar = self.ladder.tune.bars[index]
         extra = (1.1 if bar.opens_repeat else 0.0) + (2.2 if self._shows_metre(index) and index else 0.0)
         column = column_for([self.bars[index]], self.style, extra * self.style.gap)
+        needs = self.painter.room_needed(bar, self.ladder.fit.shape_fifths, with_words=True)
+        column = with_room(column, needs)
         closing = (0.8 if bar.closes_repeat else 0.0) * self.style.gap
         return _Laid(index, Column(column.times, column.places, column.width + closing))
 
@@ -237,9 +239,10 @@ class _SheetWriter:
             return []
         gap, middle = self.style.gap, self.style.staff_height(self.strings) / 2
         top = "+".join(map(str, metre.grouping)) if "+" in str(metre) else str(metre.beats)
+        size = min(2.1, 3.4 / text_width(top)) * gap
         return [
-            Text(x, middle - 0.15 * gap, top, 2.1 * gap, bold=True),
-            Text(x, middle + 1.6 * gap, str(metre.unit), 2.1 * gap, bold=True),
+            Text(x, middle - 0.22 * gap, top, size, bold=True),
+            Text(x, middle + 1.75 * gap, str(metre.unit), 2.1 * gap, bold=True),
         ]
 
     def _bar(self, index: int, column: Column) -> list[Mark]:
@@ -264,7 +267,7 @@ class _SheetWriter:
     def _ending(self, bar: Bar, index: int, column: Column) -> list[Mark]:
         if not bar.endings:
             return []
-        gap, y = self.style.gap, -4.0 * self.style.gap
+        gap, y = self.style.gap, -4.65 * self.style.gap
         numbers = ", ".join(map(str, bar.endings)) + "."
         left = 0.3 * gap
         return [

@@ -12,8 +12,8 @@ from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, S
 from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.metre import Metre
 from nailhead.core.music.tune import Bar
-from nailhead.sheet.columns import Column
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
+from nailhead.sheet.columns import Column, Need
+from nailhead.sheet.marks import ADVANCE, Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.style import Style
 
@@ -160,6 +160,25 @@ class TabPainter:
                 at = x + 1.5 * style.gap * text_width(shape) + 0.3 * style.gap
                 marks.append(Text(at, y, sound, 0.95 * style.gap, Ink.FAINT, "start"))
         return list[Mark](marks)
+
+    def room_needed(self, bar: Bar, shape_fifths: int, with_words: bool) -> list[Need]:
+        """What chord names (and words) of a bar ask of its column."""
+        gap = self.style.gap
+        needs = []
+        ends = [*(entry.onset for entry in bar.chords[1:]), bar.length]
+        for entry, end in zip(bar.chords, ends, strict=False):
+            shape, sound = str(transpose_chord(entry.chord, shape_fifths)), str(entry.chord)
+            mm = 1.5 * gap * text_width(shape) + (0.95 * gap * text_width(sound) + 0.3 * gap) * (sound != shape)
+            needs.append(Need(entry.onset, end, mm + 0.5 * gap))
+        sung = [event for event in bar.events if event.words] if with_words else []
+        for event, following in zip(sung, [*sung[1:], None], strict=False):
+            half = max(self._word_width(word) for word in event.words) / 2
+            other = max(self._word_width(word) for word in following.words) / 2 if following else half
+            needs.append(Need(event.onset, following.onset if following else bar.length, half + other + 0.4 * gap))
+        return sorted(needs, key=lambda need: need.end)
+
+    def _word_width(self, word: str) -> float:
+        return 1.1 * self.style.gap * ADVANCE * len(word)
 
     def words(self, bar: Bar, column: Column) -> list[Mark]:
         style = self.style

@@ -1,0 +1,138 @@
+"""The layout, measured: nothing cut off, nothing on top of another thing, everything there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations, pairwise
+
+import pytest
+
+from nailhead.core.arrange.ladder import Ladder, build_ladder
+from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.values import Role
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.music.tune import Tune
+from nailhead.formats.abc import read_tune
+from nailhead.sheet.columns import Column, Need, column_for, with_room
+from nailhead.sheet.ladder_view import layout_ladder
+from nailhead.sheet.marks import Disc, Ink, Mark, Text, box, moved
+from nailhead.sheet.page import MARGIN, PAPERS, SheetOptions, layout_sheet
+from nailhead.sheet.style import Style
+from nailhead.sheet.tab import TabOptions
+from tests.corpora import sample
+from tests.demo import demo_tunes
+
+BANJO = find_instrument("banjo")
+#: Boxes come from mean character widths: this much (mm) may touch.
+SLACK = 0.15
+
+
+def ladder_of(tune: Tune, **wish: object) -> Ladder:
+    return build_ladder(fit_tune(tune, BANJO, Wish(**wish)))  # type: ignore[arg-type]
+
+
+def pages_of(ladder: Ladder, rung: int, paper: str = "A4", fingers: bool = False) -> Iterator[list[Mark]]:
+    options = SheetOptions(paper, TabOptions(fingers=fingers))
+    for page in layout_sheet(ladder, level_path(ladder, rung), options).pages:
+        yield list(page.marks)
+
+
+def overlapping(marks: list[Mark]) -> list[tuple[str, str]]:
+    """Pairs of texts whose boxes cross; fret numbers on their heads are one thing."""
+    texts = [mark for mark in marks if isinstance(mark, Text)]
+    found = []
+    for one, other in combinations(texts, 2):
+        if abs(one.y - other.y) > 8:
+            continue
+        a, b = box(one), box(other)
+        wide = min(a[2], b[2]) - max(a[0], b[0])
+        high = min(a[3], b[3]) - max(a[1], b[1])
+        if wide > SLACK and high > SLACK:
+            found.append((one.text, other.text))
+    return found
+
+
+@pytest.mark.parametrize("paper", PAPERS)
+@pytest.mark.parametrize("rung", [1, 2, 3])
+@pytest.mark.parametrize("tune", demo_tunes(), ids=lambda tune: tune.title)
+def test_demo_sheets_are_clean(tune: Tune, rung: int, paper: str) -> None:
+    """Inside the margins, no text on another, on both papers."""
+    width, height = PAPERS[paper]
+    for marks in pages_of(ladder_of(tune), rung, paper):
+        for mark in marks:
+            left, top, right, bottom = box(mark)
+            assert left >= MARGIN - 1 and right <= width - MARGIN + 1, mark
+            assert top >= MARGIN - 5 and bottom <= height - MARGIN + 4, mark
+        assert overlapping(marks) == []
+
+
+def test_corpus_sheets_are_clean() -> None:
+    """The same for real tunes, dense ones among them, at the busiest rung with fingers."""
+    for chosen in sample(40):
+        tune = read_tune(chosen.text).tune
+        assert tune
+        for marks in pages_of(ladder_of(tune), 3):
+            assert all(box(mark)[2] <= PAPERS["A4"][0] - MARGIN + 1 for mark in marks), chosen
+            assert overlapping(marks) == [], chosen
+
+
+@pytest.mark.parametrize("tune", demo_tunes(), ids=lambda tune: tune.title)
+def test_every_note_of_the_path_is_on_the_sheet(tune: Tune) -> None:
+    """As many nailheads as melody notes struck, as many rings as drones; the legend has one of each."""
+    ladder = ladder_of(tune)
+    marks = [mark for page in pages_of(ladder, 3) for mark in page]
+    notes = [n for bar in ladder.rungs[2] for s in bar.strokes for n in s.notes]
+    heads = sum(isinstance(mark, Disc) and mark.fill is Ink.MELODY for mark in marks)
+    assert heads == sum(note.role is Role.MELODY and not note.held for note in notes) + 1
+    numbers = {mark.text for mark in marks if isinstance(mark, Text)}
+    assert {str(bar.number) for bar in tune.bars} <= numbers
+
+
+def test_heads_do_not_touch_each_other() -> None:
+    """Sixteenths on one string leave room between the heads."""
+    tune = read_tune("X:1\nM:2/4\nL:1/16\nK:G\nDDDD DDDD|DDDD DDDD|DDDD DDDD|DDDD DDDD|\n").tune
+    assert tune
+    for marks in pages_of(ladder_of(tune), 1):
+        xs = sorted(mark.x for mark in marks if isinstance(mark, Disc) and mark.fill is Ink.MELODY)[1:]
+        gaps = [after - before for before, after in pairwise(xs) if after - before > 0.01]
+        assert min(gaps) > 2 * Style().head
+
+
+def test_words_and_chords_make_their_own_room() -> None:
+    """Long words under eighths push the notes apart instead of running into each other."""
+    text = 'X:1\nM:4/4\nL:1/8\nK:Bb\n"Bbmaj7"BcdB "Ebmaj7"c"Cm7"dB"F7sus4"c|\nw: thoroughly overburdened neighbouring '
+    tune = read_tune(text + "instruments wandering everywhere underneath bridges\n").tune
+    assert tune
+    for marks in pages_of(ladder_of(tune), 2):
+        assert overlapping(marks) == []
+
+
+def test_columns_share_their_beats_and_meet_needs() -> None:
+    """The union of all onsets, in order; a need moves everything behind it."""
+    ladder = ladder_of(demo_tunes()[1])
+    column = column_for([rung[1] for rung in ladder.rungs], Style())
+    assert list(column.places) == sorted(column.places)
+    for rung in ladder.rungs:
+        assert {stroke.onset for stroke in rung[1].strokes} <= set(column.times)
+    wide = with_room(column, [Need(column.times[0], column.times[1], 30.0)])
+    assert wide.x(column.times[1]) - wide.x(column.times[0]) == pytest.approx(30.0)
+    assert wide.width > column.width
+    assert isinstance(wide.stretched(2.0), Column)
+
+
+def test_the_ladder_shows_every_cell() -> None:
+    """Each written bar on each rung, in phrases, widths adding up."""
+    ladder = ladder_of(demo_tunes()[0])
+    layout = layout_ladder(ladder)
+    assert [c.index for p in layout.phrases for c in p.columns] == list(range(len(ladder.tune.bars)))
+    assert all(len(c.cells) == len(ladder.rungs) for p in layout.phrases for c in p.columns)
+
+
+def test_moving_marks_moves_their_boxes() -> None:
+    """Every kind of mark keeps its size."""
+    for marks in pages_of(ladder_of(demo_tunes()[1]), 3, fingers=True):
+        for mark, shifted in zip(marks, moved(marks, 3, -2), strict=True):
+            before, after = box(mark), box(shifted)
+            moves = [b - a for a, b in zip(before, after, strict=True)]
+            assert moves == pytest.approx([3, -2, 3, -2])
