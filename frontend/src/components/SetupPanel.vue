@@ -45,16 +45,16 @@ function keep() {
   <section class="setup" aria-labelledby="setup-title">
     <h2 id="setup-title">Set up</h2>
     <div class="fields">
-      <label for="instrument">Instrument</label>
-      <span id="instrument" class="fixed">{{ instrument?.name ?? '…' }}, clawhammer</span>
-      <label for="sounding">Sounding key</label>
-      <Select v-model="chosen.key" label-id="sounding" :options="keys" option-label="label" option-value="value" />
-      <label for="tuning">Tuning</label>
-      <Select v-model="chosen.tuning" label-id="tuning" :options="tunings" option-label="label" option-value="value" />
-      <label for="capo">Capo</label>
-      <Select v-model="chosen.capo" label-id="capo" :options="capos" option-label="label" option-value="value" />
-      <label for="fifth">Fifth string</label>
-      <Select v-model="chosen.fifth" label-id="fifth" :options="fifths" option-label="label" option-value="value" />
+      <span>Instrument</span>
+      <span class="fixed">{{ instrument?.name ?? '…' }}, clawhammer</span>
+      <span id="sounding-name">Sounding key</span>
+      <Select v-model="chosen.key" label-id="sounding" aria-labelledby="sounding-name" :options="keys" option-label="label" option-value="value" />
+      <span id="tuning-name">Tuning</span>
+      <Select v-model="chosen.tuning" label-id="tuning" aria-labelledby="tuning-name" :options="tunings" option-label="label" option-value="value" />
+      <span id="capo-name">Capo</span>
+      <Select v-model="chosen.capo" label-id="capo" aria-labelledby="capo-name" :options="capos" option-label="label" option-value="value" />
+      <span id="fifth-name">Fifth string</span>
+      <Select v-model="chosen.fifth" label-id="fifth" aria-labelledby="fifth-name" :options="fifths" option-label="label" option-value="value" />
     </div>
     <ProblemNote v-if="problem" :problem="problem" />
     <div v-else-if="answer" class="answer" aria-live="polite">

@@ -38,7 +38,7 @@ export const bench = definePreset(Aura, {
           200: '#dfe6e2',
           300: '#cbd5cf',
           400: '#8b9a94',
-          500: '#66756f',
+          500: '#51605f',
           600: '#4a5a5e',
           700: '#2c3c41',
           800: '#1d2d32',

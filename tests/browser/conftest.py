@@ -1,0 +1,56 @@
+"""A server of its own for each test, and Debian's Chromium to drive it."""
+
+from __future__ import annotations
+
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+import uvicorn
+
+from nailhead.demo.shelf import fill_shelf
+from nailhead.store.database import Database
+from nailhead.web.app import STATIC, create_app
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict) -> dict:  # type: ignore[type-arg]
+    return {**browser_type_launch_args, "executable_path": CHROMIUM, "args": FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict) -> dict:  # type: ignore[type-arg]
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture
+def address(tmp_path: Path) -> Iterator[str]:
+    """The demo shelf served on loopback from a fresh data file; stops with the test."""
+    assert (STATIC / "index.html").exists(), "build the front end first: make .stamps/front"
+    database = Database(tmp_path / "browser.sqlite3")
+    fill_shelf(database)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.02)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join(timeout=5)

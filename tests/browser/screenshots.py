@@ -1,0 +1,71 @@
+"""`make screenshots`: the pictures of the README, from the demo shelf at 1280 x 800."""
+
+from __future__ import annotations
+
+import socket
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Page, sync_playwright
+
+from nailhead.demo.shelf import fill_shelf
+from nailhead.store.database import Database
+from nailhead.web.app import create_app
+from tests.browser.conftest import CHROMIUM, FLAGS
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder, socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+        probe.close()
+        database = Database(Path(folder) / "demo.sqlite3")
+        fill_shelf(database)
+        server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
+        thread = threading.Thread(target=server.run, daemon=True)
+        thread.start()
+        while not server.started:
+            time.sleep(0.05)
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            take(page, f"http://127.0.0.1:{port}")
+            browser.close()
+        server.should_exit = True
+        thread.join(timeout=5)
+
+
+def take(page: Page, address: str) -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    page.goto(address)
+    page.get_by_role("link", name="Lantern on the Weir").wait_for()
+    shoot(page, "shelf")
+    page.get_by_role("link", name="The Miller's Short Cut").click()
+    page.locator(".answer").wait_for()
+    shoot(page, "setup")
+    page.goto(address)
+    page.get_by_role("link", name="Lantern on the Weir").click()
+    page.get_by_role("link", name="Plays").click()
+    page.locator(".cell").first.wait_for()
+    for key in ("ArrowRight", "ArrowRight", "]", "ArrowRight", "ArrowRight", "]"):
+        page.keyboard.press(key)
+    page.locator(".cell.on-path[data-rung='3']").first.wait_for()
+    shoot(page, "ladder")
+    page.get_by_role("link", name="Sheet").click()
+    page.locator("svg.page").first.wait_for()
+    shoot(page, "sheet")
+
+
+def shoot(page: Page, name: str) -> None:
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

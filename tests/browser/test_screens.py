@@ -1,0 +1,210 @@
+"""The real interface in Chromium: a teacher's way from the shelf to the printed sheet."""
+
+from __future__ import annotations
+
+import io
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from pypdf import PdfReader
+
+pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+
+NEW_TUNE = 'X:1\nT:Gate in the Hedge\nM:4/4\nL:1/8\nK:D\n|:"D"D4 F4|"G"G2B2 "D"A4|"D"D4 F4|"A7"A2E2 "D"D4:|\n'
+
+
+@pytest.fixture(autouse=True)
+def quiet_and_at_home(page: Page, address: str):  # type: ignore[no-untyped-def]
+    """In every test: no request leaves the origin, no script fails."""
+    asked: list[str] = []
+    failed: list[str] = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.on("pageerror", lambda error: failed.append(str(error)))
+    yield
+    strangers = [url for url in asked if not url.startswith((address, "data:", "blob:"))]
+    assert asked and strangers == []
+    assert failed == []
+
+
+def open_ladder(page: Page, address: str, title: str) -> None:
+    page.goto(address)
+    page.get_by_role("link", name=title).click()
+    page.get_by_role("link", name="Plays").click()
+    expect(page.locator(".cell").first).to_be_visible()
+
+
+def on_path(page: Page) -> list[tuple[str, str]]:
+    """(place, rung) of the cells on the path, in order of places."""
+    cells = page.locator(".cell.on-path").evaluate_all(
+        "cells => cells.map(cell => [cell.dataset.place, cell.dataset.rung])"
+    )
+    return sorted(((place, rung) for place, rung in cells), key=lambda cell: int(cell[0]))
+
+
+def test_the_shelf_shows_the_demo_tunes(page: Page, address: str) -> None:
+    """Six invented tunes; typing finds one."""
+    page.goto(address)
+    expect(page.locator("tbody tr")).to_have_count(6)
+    page.get_by_label("Find a tune").fill("waltz")
+    expect(page.locator("tbody tr")).to_have_count(1)
+    expect(page.get_by_role("link", name="Hazel at the Window")).to_be_visible()
+
+
+def test_from_a_pasted_tune_to_the_sheet(page: Page, address: str) -> None:
+    """Bring in, choose key, tuning and capo, see both keys, set up, raise a bar, reload, print."""
+    page.goto(address)
+    page.get_by_label("Paste ABC").fill(NEW_TUNE)
+    page.get_by_role("button", name="Bring in").click()
+    expect(page.get_by_role("status")).to_contain_text("1 tune brought in")
+    page.get_by_role("link", name="Gate in the Hedge").click()
+    answer = page.locator(".answer")
+    expect(answer).to_contain_text("C major")
+    expect(answer).to_contain_text("D major")
+    page.get_by_role("combobox", name="Sounding key").click()
+    page.get_by_role("option", name="A", exact=True).click()
+    page.get_by_role("combobox", name="Tuning").click()
+    page.get_by_role("option", name="open G").click()
+    page.get_by_role("combobox", name="Capo").click()
+    page.get_by_role("option", name="fret 2").click()
+    expect(answer.locator("dd").first).to_have_text("G major")
+    expect(answer.locator("dd").last).to_have_text("A major")
+    expect(answer).to_contain_text("hook at fret 7")
+    page.get_by_role("button", name="Set up").click()
+    expect(page.locator(".cell.on-path")).to_have_count(4)
+    assert on_path(page) == [("0", "2"), ("1", "2"), ("2", "2"), ("3", "2")]
+    page.keyboard.press("]")
+    expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(2)
+    page.reload()
+    expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(2)
+    assert on_path(page) == [("0", "3"), ("1", "2"), ("2", "3"), ("3", "2")]
+    page.get_by_role("link", name="Sheet").click()
+    expect(page.locator("svg.page")).to_have_count(1)
+    expect(page.locator("svg.page")).to_contain_text("Plays G major, sounds A major")
+
+
+def test_a_tune_that_cannot_be_read_stays_in_the_field(page: Page, address: str) -> None:
+    """Line, column, reason; the text is not lost."""
+    page.goto(address)
+    broken = "X:1\nT:Broken\nK:G\nGAB c0|\n"
+    page.get_by_label("Paste ABC").fill(broken)
+    page.get_by_role("button", name="Bring in").click()
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("“c0” has no length. Line 4, column 5.")
+    expect(page.get_by_label("Paste ABC")).to_have_value(broken)
+
+
+def test_a_file_is_brought_in(page: Page, address: str, tmp_path: Path) -> None:
+    """Uploaded through the file chooser."""
+    file = tmp_path / "new.abc"
+    file.write_text(NEW_TUNE, encoding="utf-8")
+    page.goto(address)
+    page.get_by_label("ABC file").set_input_files(str(file))
+    expect(page.get_by_role("link", name="Gate in the Hedge")).to_be_visible()
+
+
+def test_the_ladder_by_keys_alone(page: Page, address: str) -> None:
+    """Arrows move, Enter takes, brackets lower and raise, ? shows the keys; equal bars move together."""
+    open_ladder(page, address, "Hazel at the Window")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator(".cell.selected")).to_have_attribute("data-rung", "3")
+    page.keyboard.press("Enter")
+    expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(3)
+    assert [place for place, rung in on_path(page) if rung == "3"] == ["0", "8", "24"]
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".cell.selected")).to_have_attribute("data-rung", "1")
+    page.keyboard.press("[")
+    expect(page.locator(".cell.on-path[data-rung='1']")).not_to_have_count(0)
+    page.keyboard.press("End")
+    expect(page.locator(".cell.selected")).to_have_attribute("data-place", "31")
+    page.keyboard.press("?")
+    expect(page.get_by_role("region", name="Keys")).to_be_visible()
+
+
+def test_the_ladder_by_mouse(page: Page, address: str) -> None:
+    """A click selects and tells why the grade; a double click takes; one button sets the whole path."""
+    open_ladder(page, address, "Lantern on the Weir")
+    cell = page.locator("[data-place='8'][data-rung='3']")
+    cell.click()
+    inspector = page.get_by_role("complementary", name="Selected bar")
+    expect(inspector).to_contain_text("Bar 8")
+    expect(inspector).to_contain_text("Grade")
+    cell.dblclick()
+    expect(cell).to_have_class(re.compile("on-path"))
+    page.get_by_role("button", name="All on 1").click()
+    expect(page.locator(".cell.on-path[data-rung='1']")).to_have_count(18)
+
+
+def test_beats_are_aligned_on_screen(page: Page, address: str) -> None:
+    """The first melody head of a bar stands at the same x on all three rungs."""
+    open_ladder(page, address, "Lantern on the Weir")
+    xs = [
+        page.locator(f"[data-place='1'][data-rung='{rung}'] circle.fill-melody").first.bounding_box()["x"]  # type: ignore[index]
+        for rung in (1, 2, 3)
+    ]
+    assert max(xs) - min(xs) < 0.5
+
+
+def test_the_ladder_is_there_within_a_second(page: Page, address: str) -> None:
+    """Loose bound on the way from click to cells; `make bench` has the figures."""
+    page.goto(address)
+    page.get_by_role("link", name="Hazel at the Window").click()
+    link = page.get_by_role("link", name="Plays")
+    expect(link).to_be_visible()
+    link.click()
+    expect(page.locator(".cell").first).to_be_visible(timeout=5000)
+
+
+def test_fonts_come_with_the_application(page: Page, address: str) -> None:
+    """Both faces are loaded from our own origin."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.evaluate("document.fonts.ready")
+    assert page.evaluate("document.fonts.check('16px \"Atkinson Hyperlegible\"')")
+    assert page.evaluate("document.fonts.check('16px \"Zilla Slab\"')")
+
+
+@pytest.mark.parametrize(("paper", "size"), [("A4", (595.3, 841.9)), ("Letter", (612.0, 792.0))])
+def test_printing_gives_the_pages_of_the_sheet(page: Page, address: str, paper: str, size: tuple[float, float]) -> None:
+    """The browser's PDF has as many pages as the sheet, of that paper, and every bar number is on it."""
+    open_ladder(page, address, "Hazel at the Window")
+    page.get_by_role("link", name="Sheet").click()
+    page.get_by_role("button", name=paper).click()
+    expect(page.locator("svg.page").first).to_be_visible()
+    expect(page.locator(f"svg.page[viewBox^='0 0 {'210' if paper == 'A4' else '215.9'}']").first).to_be_visible()
+    count = page.locator("svg.page").count()
+    reader = PdfReader(io.BytesIO(page.pdf(prefer_css_page_size=True, print_background=True)))
+    assert len(reader.pages) == count
+    for printed in reader.pages:
+        assert abs(float(printed.mediabox.width) - size[0]) < 1.5
+        assert abs(float(printed.mediabox.height) - size[1]) < 1.5
+    text = " ".join(printed.extract_text() for printed in reader.pages)
+    assert "Hazel at the Window" in text
+    assert f"page {count} of {count}" in text
+    assert {"1", "16", "32"} <= set(text.split())
+
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.mark.parametrize("view", ["shelf", "tune", "ladder", "sheet"])
+def test_views_are_accessible(page: Page, address: str, view: str) -> None:
+    """axe-core finds nothing against WCAG 2 A and AA: names, roles, contrast 4.5 : 1."""
+    page.goto(address)
+    page.get_by_role("link", name="Lantern on the Weir").wait_for()
+    if view != "shelf":
+        page.get_by_role("link", name="Lantern on the Weir").click()
+        page.locator(".answer").wait_for()
+    if view in ("ladder", "sheet"):
+        page.get_by_role("link", name="Plays").click()
+        page.locator(".cell").first.wait_for()
+    if view == "sheet":
+        page.get_by_role("link", name="Sheet").click()
+        page.locator("svg.page").wait_for()
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found = page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa'] }).then(result => result.violations)")
+    assert [
+        (rule["id"], rule["nodes"][0]["html"][:160], rule["nodes"][0]["failureSummary"][:200]) for rule in found
+    ] == []
