@@ -4,6 +4,7 @@ import '@fontsource/zilla-slab/500.css'
 import '@fontsource/zilla-slab/600.css'
 import './styles/tokens.css'
 import './styles/base.css'
+import './styles/marks.css'
 
 import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'

@@ -12,7 +12,7 @@ from nailhead.sheet.tab import TabPainter
 
 STYLE = Style()
 #: Room above the first and below the last string of a cell, in gaps.
-ABOVE, BELOW = 1.15, 4.75
+ABOVE, BELOW = 1.15, 4.9
 HEAD_ABOVE = 3.4
 #: Phrases are widened to a common line of this many mm, but no bar by more than the factor.
 LINE, WIDEN = 172.0, 1.42
@@ -81,7 +81,7 @@ def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> 
         (
             *painter.staff(column.width),
             *painter.left_line(written),
-            *painter.notes(bar, column, written.metre),
+            *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
             *painter.right_line(written, column.width),
         )
         for bar in bars

@@ -22,7 +22,9 @@ PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9
 MARGIN = 14.0
 #: A last system narrower than this share of the line keeps its natural width.
 FILL_FROM = 0.5
-_ABOVE, _BELOW, _BETWEEN = 5.0, 4.6, 1.4
+_ABOVE, _BELOW, _BETWEEN = 5.0, 4.8, 1.3
+#: A system without words may be set this much closer rather than be divided.
+TIGHTEST = 0.86
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,11 +181,12 @@ class _SheetWriter:
         """As few systems as the width allows, as even as can be."""
         room = self.line - (self._margin_width() if first else 0)
         total = sum(bar.column.width for bar in bars)
-        count = max(1, -int(-total // room))
+        closest = 1.0 if self.verses else TIGHTEST
+        count = max(1, -int(-total * closest // room))
         while True:
             rows = [bars[len(bars) * k // count : len(bars) * (k + 1) // count] for k in range(count)]
             widest = max(sum(bar.column.width for bar in row) for row in rows)
-            if widest <= room or count >= len(bars):
+            if widest * closest <= room or count >= len(bars):
                 return [row for row in rows if row]
             count += 1
 
@@ -251,7 +254,7 @@ class _SheetWriter:
         marks = [
             *painter.staff(column.width),
             *painter.left_line(bar),
-            *painter.notes(self.bars[index], column, bar.metre),
+            *painter.notes(self.bars[index], column, bar.metre, self.ladder.structure.offsets[index]),
             *painter.right_line(bar, column.width),
             *painter.chords(bar, column, self.ladder.fit.shape_fifths, self.ladder.chords_suggested),
             *painter.signs(bar, column),

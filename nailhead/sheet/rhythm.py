@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
-from fractions import Fraction
 
 from nailhead.core.arrange.values import ArrangedBar, Stroke
 from nailhead.core.music.metre import Metre, Time
@@ -26,9 +25,10 @@ class _Printed:
     tuplet: Tuplet | None
 
 
-def rhythm_marks(bar: ArrangedBar, column: Column, metre: Metre, style: Style, strings: int) -> list[Mark]:
-    """All rhythm of a bar. Beams join within a beat (half bars of eighths in even simple time)."""
-    offset = _offset(bar, metre)
+def rhythm_marks(
+    bar: ArrangedBar, column: Column, metre: Metre, offset: Time, style: Style, strings: int
+) -> list[Mark]:
+    """All rhythm of a bar that begins `offset` into the full one. Beams join within a beat, or half bars in 4/4."""
     pieces = [piece for stroke in bar.strokes for piece in _printed(stroke)]
     marks: list[Mark] = []
     for group in _beam_groups(pieces, metre, offset):
@@ -37,12 +37,6 @@ def rhythm_marks(bar: ArrangedBar, column: Column, metre: Metre, style: Style, s
         if piece.tied_on:
             marks.append(_tie(piece, column, style, strings))
     return marks + _tuplet_numbers(pieces, column, style, strings)
-
-
-def _offset(bar: ArrangedBar, metre: Metre) -> Time:
-    """A short bar numbered 0 is a pickup: its beats are the last of a bar."""
-    short = metre.length - bar.length
-    return short if bar.number == 0 and short > 0 else Fraction(0)
 
 
 def _printed(stroke: Stroke) -> list[_Printed]:
@@ -167,8 +161,8 @@ def _tuplet_numbers(pieces: list[_Printed], column: Column, style: Style, string
         while last + 1 < len(pieces) and pieces[last + 1].tuplet == tuplet and last + 1 - index < tuplet.size:
             last += 1
         x = (column.x(pieces[index].onset) + column.x(pieces[last].onset)) / 2
-        y = style.stem_bottom(strings) + 0.8 * style.gap
-        marks.append(Text(x, y, str(tuplet.actual), 0.95 * style.gap))
+        y = style.stem_bottom(strings) + 0.74 * style.gap
+        marks.append(Text(x, y, str(tuplet.actual), 0.85 * style.gap))
         index = last + 1
     return marks
 

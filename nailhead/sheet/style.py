@@ -49,7 +49,7 @@ class Style:
 
     def hand_line(self, strings: int) -> float:
         """Baseline of the right-hand marks."""
-        return self.staff_height(strings) + 4.25 * self.gap
+        return self.staff_height(strings) + 4.45 * self.gap
 
     def words_line(self, strings: int, verse: int) -> float:
-        return self.staff_height(strings) + (5.9 + 1.6 * verse) * self.gap
+        return self.staff_height(strings) + (6.1 + 1.6 * verse) * self.gap

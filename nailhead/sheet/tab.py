@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
 from nailhead.core.music.chord import transpose_chord
-from nailhead.core.music.metre import Metre
+from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import ADVANCE, Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
@@ -40,7 +40,7 @@ class TabPainter:
         row = self.strings - string if self.options.upside_down else string - 1
         return row * self.style.gap
 
-    def notes(self, bar: ArrangedBar, column: Column, metre: Metre) -> list[Mark]:
+    def notes(self, bar: ArrangedBar, column: Column, metre: Metre, offset: Time) -> list[Mark]:
         """Everything that belongs to the arrangement: heads, numerals, rhythm, right hand."""
         marks: list[Mark] = []
         for stroke in bar.strokes:
@@ -51,7 +51,7 @@ class TabPainter:
                 marks += self._note(note, x)
             if self.options.hands and stroke.hand:
                 marks += self._hand(stroke.hand, x)
-        return marks + rhythm_marks(bar, column, metre, self.style, self.strings)
+        return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
 
     def _note(self, note: FrettedNote, x: float) -> Iterator[Mark]:
         style, y = self.style, self.y(note.place.string)
