@@ -32,7 +32,9 @@ def our_reading(tune: Tune) -> Reading:
 
 #: Signs without pitch, length or bar line that music21's reader trips over: quoted text, decorations, grace
 #: notes, slurs and letters that stand for ornaments. docs/abc-agreement.md shows what each one costs.
-_SIGNS = re.compile(r"\"[^\"\n]*\"|![a-zA-Z0-9<>()+.]+!|\{[^}\n]*\}|\((?!\d)|\)|[~.`TuvkKQPLMORSJ]|(?<!\()-(?=[<>])|H")
+_SIGNS = re.compile(
+    r"\"[^\"\n]*\"|![a-zA-Z0-9<>()+.]+!|\{[^}\n]*\}|\((?!\d)|\)|[~.`TuvkKQPLMORSJH](?!:)|-(?=[<>])|(?<=[<>])-"
+)
 _FIELD = re.compile(r"[A-Za-z]:")
 
 

@@ -77,6 +77,7 @@ def test_the_unit_note_follows_the_metre(metre: str, unit: str) -> None:
         ("K:Ador", 1, "A dorian"),
         ("K:A Mix", 2, "A mixolydian"),
         ("K:F#m", 3, "F♯ minor"),
+        ("K:EM", 1, "E minor"),
         ("K:Bb", -2, "B♭ major"),
         ("K:HP", 2, "A mixolydian"),
         ("K:none", 0, "C major"),

@@ -115,7 +115,8 @@ def read_key(text: str, line: int, column: int = 3) -> Key:
     if not match:
         raise AbcError(f"“{text}” is not a key.", line, column, "Write K:G, K:Am, K:Ador or K:Dmix.")
     try:
-        key = parse_key(match[1] + (match[2] or "") + (word or ""))
+        # Capitals do not matter in a mode (§3.1.14): "EM" is E minor.
+        key = parse_key(match[1] + (match[2] or "") + (word or "").lower())
     except NailheadError as error:
         raise AbcError(error.message, line, column, error.remedy) from error
     return Key(key.tonic, key.mode, _read_extra(text[match.end() :]))
