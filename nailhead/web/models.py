@@ -28,8 +28,8 @@ class Problem(BaseModel):
     column: int | None = None
 
 
-class TuneSummary(Model):
-    """One row of the shelf."""
+class TuneFacts(Model):
+    """What shelf and desk both say of a tune."""
 
     id: int
     title: str
@@ -39,6 +39,11 @@ class TuneSummary(Model):
     different_bars: int
     lowest: str
     highest: str
+
+
+class TuneSummary(TuneFacts):
+    """One row of the shelf."""
+
     rhythm: str
     setups: int
 
@@ -58,16 +63,10 @@ class SetupSummary(Model):
     sounding_key: str
 
 
-class TuneDetail(Model):
-    id: int
-    title: str
+class TuneDetail(TuneFacts):
+    """The desk for one tune."""
+
     abc: str
-    key: str
-    metre: str
-    bars: int
-    different_bars: int
-    lowest: str
-    highest: str
     problems: list[BarProblemModel]
     notices: list[str]
     setups: list[SetupSummary]
