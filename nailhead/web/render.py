@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from nailhead.core.arrange.ladder import IDIOMS, RUNGS, Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
-from nailhead.core.arrange.structure import read_structure
+from nailhead.core.music.structure import read_structure
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.fretboard.fit import Fit

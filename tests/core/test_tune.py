@@ -6,7 +6,7 @@ from fractions import Fraction
 
 import pytest
 
-from nailhead.core.arrange.structure import read_structure
+from nailhead.core.music.structure import read_structure
 from nailhead.core.errors import TuneError
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.key import parse_key

@@ -106,12 +106,13 @@ def test_repeats_and_endings() -> None:
 
 
 def test_chords_stand_at_their_onsets() -> None:
-    """Chord symbols are kept with their place; remarks and unreadable ones are left out with a notice."""
+    """Chord symbols are kept with their place; one that cannot be read becomes a remark, with a notice."""
     entry = read_tune('X:1\nM:4/4\nL:1/8\nK:C\n"Am"A2 "^slow"B2 "D7/F#"c2 "zap"d2|\n')
     assert entry.tune
     assert [(str(c.onset), str(c.chord)) for c in entry.tune.bars[0].chords] == [("0", "Am"), ("1/2", "D7/F♯")]
-    assert [notice.line for notice in entry.notices] == [5, 5]
-    assert "“zap” is not a chord" in entry.notices[1].message
+    assert [event.remarks for event in entry.tune.bars[0].events] == [(), ("^slow",), (), ("^zap",)]
+    assert [notice.line for notice in entry.notices] == [5]
+    assert "“zap” is not a chord" in entry.notices[0].message
 
 
 def test_words_lie_under_their_notes() -> None:

@@ -12,7 +12,7 @@ from nailhead.core.arrange.patterns import Want, clock_of
 from nailhead.core.arrange.placing import Spot
 from nailhead.core.arrange.righthand import PlannedStroke, plan_note
 from nailhead.core.arrange.shapes import Shape
-from nailhead.core.arrange.structure import HarmonySpan, beat_words, chord_at
+from nailhead.core.music.structure import HarmonySpan, beat_words, chord_at
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, HeldShape, Role, Stroke
 from nailhead.core.fretboard.setup import Place, Setup, spell
 from nailhead.core.music.chord import Chord

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from fractions import Fraction
 
 from nailhead.core.errors import TheoryError
 from nailhead.core.music.pitch import PitchClass, parse_pitch_class
@@ -40,11 +41,16 @@ _KEY = re.compile(r"([A-Ga-g])(#|♯|b|♭)?\s*([A-Za-z]*)")
 
 @dataclass(frozen=True, slots=True)
 class Key:
-    """Tonic and mode; `extra` holds accidentals written beside the mode, as (step, alter)."""
+    """Tonic and mode; `extra` holds accidentals written beside the mode, as (step, alter).
+
+    `micro` adds commas to steps of `extra`, as (step, commas): a saz tune in A minor with B♭² has
+    extra (("B", 0),) and micro (("B", -2),).
+    """
 
     tonic: PitchClass
     mode: str = "major"
     extra: tuple[tuple[str, int], ...] = ()
+    micro: tuple[tuple[str, int | Fraction], ...] = ()
 
     def __post_init__(self) -> None:
         if self.mode not in MODES:
@@ -63,6 +69,12 @@ class Key:
     def signature(self) -> dict[str, int]:
         """Alteration of each altered step."""
         return signature_of(self.fifths) | dict(self.extra)
+
+    @property
+    def accidentals(self) -> dict[str, tuple[int, int | Fraction]]:
+        """(alteration, commas) of each step that the signature alters."""
+        commas = dict(self.micro)
+        return {step: (alter, commas.get(step, 0)) for step, alter in self.signature.items()}
 
     @property
     def scale(self) -> tuple[int, ...]:

@@ -20,6 +20,8 @@ STEP_SEMITONES = dict(zip(STEPS, (0, 2, 4, 5, 7, 9, 11), strict=True))
 STEP_FIFTHS = {step: fifths for fifths, step in enumerate("FCGDAEB", start=-1)}
 #: Holdrian comma: 53 equal parts of the octave, in cents.
 COMMA_CENTS = Fraction(1200, 53)
+COMMAS_A_SEMITONE = 100 / COMMA_CENTS
+_SUPERSCRIPTS = str.maketrans("0123456789/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁄")
 
 _ACCIDENTALS = {"": 0, "n": 0, "♮": 0, "#": 1, "♯": 1, "##": 2, "x": 2, "♯♯": 2, "b": -1, "♭": -1, "bb": -2}
 _PITCH = re.compile(r"([A-Ga-g])(##|#|♯♯|♯|x|bb|b|♭|n|♮)?(-?\d+)")
@@ -53,12 +55,16 @@ class PitchClass:
 
 @dataclass(frozen=True, slots=True)
 class Pitch:
-    """A spelled pitch. `alter` in semitones, `commas` in steps of 1200/53 cents on top of it."""
+    """A spelled pitch. `alter` in semitones, `commas` in steps of 1200/53 cents on top of it.
+
+    Saz players write B lowered by two commas as B♭2 and F raised by three as F♯3; that is
+    Pitch("B", 0, octave, commas=-2) and Pitch("F", 0, octave, commas=3).
+    """
 
     step: str
     alter: int
     octave: int
-    commas: int = 0
+    commas: int | Fraction = 0
 
     def __post_init__(self) -> None:
         if self.step not in STEP_SEMITONES or not -2 <= self.alter <= 2:
@@ -83,13 +89,44 @@ class Pitch:
         """Steps above C0 on the staff, accidentals ignored."""
         return 7 * self.octave + STEPS.index(self.step)
 
+    @property
+    def name(self) -> str:
+        """The note without its octave, commas as a small figure: B♭² is B lowered by two commas."""
+        return f"{self.pitch_class}{comma_text(self.commas)}"
+
     def __str__(self) -> str:
-        return f"{self.pitch_class}{self.octave}"
+        return f"{self.name}{self.octave}"
 
 
 def accidental_text(alter: int) -> str:
     """♯ and ♭ as many as needed."""
     return ("♯" if alter > 0 else "♭") * abs(alter)
+
+
+def comma_text(commas: int | Fraction) -> str:
+    """♭² for two commas down, ♯³ for three up, nothing for none."""
+    if commas == 0:
+        return ""
+    return ("♯" if commas > 0 else "♭") + str(abs(commas)).translate(_SUPERSCRIPTS)
+
+
+def split_semitones(semitones: Fraction) -> tuple[int, int | Fraction]:
+    """An alteration of a natural step as (whole semitones, commas on top).
+
+    Whole commas are preferred: -24/53 of a semitone is two commas down, (0, -2). What is no whole number of
+    commas keeps its fraction: half a semitone up is (0, 53/24).
+    """
+    for alter in (0, 1, -1, 2, -2):
+        commas = (semitones - alter) * COMMAS_A_SEMITONE
+        if commas.denominator == 1 and abs(commas) < 9:
+            return alter, int(commas)
+    alter = int(semitones)
+    return alter, (semitones - alter) * COMMAS_A_SEMITONE
+
+
+def altered_semitones(alter: int, commas: int | Fraction) -> Fraction:
+    """The inverse: how many semitones the natural step is moved."""
+    return alter + commas / COMMAS_A_SEMITONE
 
 
 def parse_pitch(text: str, field: str = "pitch") -> Pitch:

@@ -32,7 +32,8 @@ class Event:
 
     `onset` counts from the start of the bar, `duration` is the sounding length, both as fractions
     of a whole note. `tied` joins the note to the next one of the same pitch. `words` holds one
-    syllable a verse ("la-" goes on, "_" holds the last one).
+    syllable a verse ("la-" goes on, "_" holds the last one). `slurs` counts the slurs that open before the
+    note and close after it. `remarks` are texts over ("^slow") or under ("_soft") the note.
     """
 
     onset: Time
@@ -43,6 +44,8 @@ class Event:
     grace: tuple[Pitch, ...] = ()
     decorations: tuple[str, ...] = ()
     words: tuple[str, ...] = ()
+    slurs: tuple[int, int] = (0, 0)
+    remarks: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         if self.duration <= 0:

@@ -11,6 +11,7 @@ from nailhead.core.music.key import Key, parse_key
 from nailhead.core.music.metre import FREE_METRE, Metre, Time, parse_metre
 from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.tune import Tempo
+from nailhead.formats.abc.accidentals import ACCIDENTAL, read_accidental
 from nailhead.formats.abc.errors import AbcError, Notice
 
 FIELD_LINE = re.compile(r"([A-Za-z+]):(.*)")
@@ -19,8 +20,7 @@ KEPT = set("ABCDFGHNOSZr")
 
 _PIPES = Key(PitchClass("A"), "mixolydian")
 _KEY = re.compile(r"([A-G])\s*([#b])?\s*(?:([A-Za-z]+)\b(?!=))?")
-_EXTRA = re.compile(r"(\^\^|\^|__|_|=)([A-Ga-g])")
-_ALTER = {"^": 1, "^^": 2, "_": -1, "__": -2, "=": 0}
+_EXTRA = re.compile(rf"({ACCIDENTAL})([A-Ga-g])")
 _TEMPO = re.compile(r"(\d+)\s*/\s*(\d+)(?:\s+\d+/\d+)*\s*=\s*(\d+)")
 
 
@@ -107,7 +107,7 @@ def read_key(text: str, line: int, column: int = 3) -> Key:
     if text in ("HP", "Hp"):
         return _PIPES
     if text.split(" ")[0] in ("", "none", "clef"):
-        return Key(PitchClass("C"), "major", _read_extra(text))
+        return Key(PitchClass("C"), "major", *_read_extra(text))
     match = _KEY.match(text)
     word = match[3] if match else None
     if match and word and word.lower() in ("exp",):
@@ -119,8 +119,10 @@ def read_key(text: str, line: int, column: int = 3) -> Key:
         key = parse_key(match[1] + (match[2] or "") + (word or "").lower())
     except NailheadError as error:
         raise AbcError(error.message, line, column, error.remedy) from error
-    return Key(key.tonic, key.mode, _read_extra(text[match.end() :]))
+    return Key(key.tonic, key.mode, *_read_extra(text[match.end() :]))
 
 
-def _read_extra(text: str) -> tuple[tuple[str, int], ...]:
-    return tuple((step.upper(), _ALTER[sign]) for sign, step in _EXTRA.findall(text))
+def _read_extra(text: str) -> tuple[tuple[tuple[str, int], ...], tuple[tuple[str, int | Fraction], ...]]:
+    """The accidentals beside a mode: (step, alteration) of each, and (step, commas) of the microtonal ones."""
+    found = [(step.upper(), *read_accidental(sign)) for sign, step in _EXTRA.findall(text)]
+    return tuple((step, alter) for step, alter, _ in found), tuple((step, more) for step, _, more in found if more)

@@ -9,6 +9,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from nailhead.formats.abc.accidentals import ACCIDENTAL
+
 #: kind -> pattern, tried in this order.
 KINDS: dict[str, str] = {
     "comment": r"%.*",
@@ -21,7 +23,7 @@ KINDS: dict[str, str] = {
     "grace": r"\{/?[^}\n]*\}",  # [4.12]
     "tuplet": r"\(\s*\d+(?::\d*){0,2}",  # [4.13]
     "chord": r"\[[^\]|\n]*\]\d*/*\d*",  # several notes at once [4.17]
-    "note": r"(?:\^\^|\^|__|_|=)?[A-Ga-g][,']*\d*/*\d*",  # [4.1 - 4.3]
+    "note": rf"(?:{ACCIDENTAL})?[A-Ga-g][,']*\d*/*\d*",  # [4.1 - 4.3]
     "rest": r"[zx]\d*/*\d*",
     "bar_rest": r"[ZX]\d*",
     "spacer": r"y\d*",

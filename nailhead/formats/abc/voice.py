@@ -12,16 +12,15 @@ from nailhead.core.music.key import Key
 from nailhead.core.music.metre import ZERO, Metre, Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, ChordAt, Event, Tuplet
+from nailhead.formats.abc.accidentals import ACCIDENTAL, Accidental, read_accidental
 from nailhead.formats.abc.errors import AbcError, Notice
 from nailhead.formats.abc.header import Header, read_field
+from nailhead.formats.abc.lengths import check_length, read_endings, read_length, repeat_signs
 from nailhead.formats.abc.tokens import Token
 
-_NOTE = re.compile(r"(\^\^|\^|__|_|=)?([A-Ga-g])([,']*)(\d*)(/*)(\d*)")
-_ALTER = {"^": 1, "^^": 2, "_": -1, "__": -2, "=": 0}
+_NOTE = re.compile(rf"({ACCIDENTAL})?([A-Ga-g])([,']*)(\d*)(/*)(\d*)")
 #: (p notes in the time of q; 0 means 3 in compound metres and 2 elsewhere (§4.13).
 _TUPLET_TIMES = {2: 3, 3: 2, 4: 3, 5: 0, 6: 2, 7: 0, 8: 3, 9: 0}
-_LONGEST = 64  # whole notes; nothing real is longer, absurd lengths are refused
-_FINEST = 1024
 _MOST_BARS = 20_000
 
 
@@ -40,13 +39,15 @@ class VoiceBuilder:
     bars: list[Bar] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
     chords: list[ChordAt] = field(default_factory=list)
-    accidentals: dict[str, int] = field(default_factory=dict)
+    accidentals: dict[str, Accidental] = field(default_factory=dict)
     flags: dict[str, object] = field(default_factory=dict)
     grace: tuple[Pitch, ...] = ()
     decorations: list[str] = field(default_factory=list)
     tuplets: list[_OpenTuplet] = field(default_factory=list)
     broken: Fraction | None = None
-    tie_alter: tuple[str, int, int] | None = None
+    tied_from: Pitch | None = None
+    slurs_open: int = 0
+    remarks: list[str] = field(default_factory=list)
     in_overlay: bool = False
     opening: tuple[Metre, Key | None] | None = None
     noted: set[str] = field(default_factory=set)
@@ -80,7 +81,7 @@ class VoiceBuilder:
         self._add(pitch, length, token)
 
     def _take_rest(self, token: Token) -> None:
-        length = _read_length(token.text[1:], self.header.unit, token)
+        length = read_length(token.text[1:], self.header.unit, token)
         metre = self.header.metre
         if token.text[0] == "x" and not metre.free and self.events and self.at + length > metre.length:
             self.notice_once("x", token, "An invisible rest that only carries a sign is left out.")
@@ -99,7 +100,7 @@ class VoiceBuilder:
         if len(notes) > 1:
             self.notice_once("chord", token, "Of several notes at once the highest is kept as the melody.")
         top, _ = max(notes, key=lambda note: note[0].cents)
-        self._add(top, notes[0][1] * _read_length(tail, Fraction(1), token), token)
+        self._add(top, notes[0][1] * read_length(tail, Fraction(1), token), token)
 
     def _read_note(self, token: Token) -> tuple[Pitch, Time]:
         match = _NOTE.fullmatch(token.text)
@@ -109,13 +110,12 @@ class VoiceBuilder:
         step = letter.upper()
         octave = (5 if letter.islower() else 4) + marks.count("'") - marks.count(",")
         if sign:
-            self.accidentals[step] = _ALTER[sign]
-            alter = _ALTER[sign]
-        elif self.tie_alter and self.tie_alter[:2] == (step, octave):
-            alter = self.tie_alter[2]
+            alter, commas = self.accidentals[step] = self._read_sign(sign, token)
+        elif self.tied_from and (self.tied_from.step, self.tied_from.octave) == (step, octave):
+            alter, commas = self.tied_from.alter, self.tied_from.commas
         else:
-            key = self.header.key.signature if self.header.key else {}
-            alter = self.accidentals.get(step, key.get(step, 0))
+            key = self.header.key.accidentals if self.header.key else {}
+            alter, commas = self.accidentals.get(step, key.get(step, (0, 0)))
         if not 0 <= octave <= 9 or not -2 <= alter <= 2:
             raise AbcError(
                 f"“{token.text}” is far outside what can be played.",
@@ -123,7 +123,14 @@ class VoiceBuilder:
                 token.column,
                 "Check its octave marks.",
             )
-        return Pitch(step, alter, octave), _read_length("".join(match.groups()[3:]), self.header.unit, token)
+        length = read_length("".join(match.groups()[3:]), self.header.unit, token)
+        return Pitch(step, alter, octave, commas), length
+
+    def _read_sign(self, sign: str, token: Token) -> Accidental:
+        try:
+            return read_accidental(sign)
+        except NailheadError as error:
+            raise AbcError(error.message, token.line, token.column, error.remedy) from error
 
     def _add(self, pitch: Pitch | None, length: Time, token: Token) -> None:
         tuplet = None
@@ -135,26 +142,32 @@ class VoiceBuilder:
             tuplet = opened.tuplet
             opened.left -= 1
         self.tuplets = [opened for opened in self.tuplets if opened.left > 0]
-        _check_length(length, token)
+        check_length(length, token)
         if not self.events:
             self.opening = (self.header.metre, self.header.key)
-        if self.tie_alter and (pitch is None or (pitch.step, pitch.octave, pitch.alter) != self.tie_alter):
+        if self.tied_from and pitch != self.tied_from:
             self._untie(token)
+        decorations = tuple(self.decorations) if pitch else ()
+        slurs, remarks = (self.slurs_open, 0), tuple(self.remarks)
         self.events.append(
-            Event(self.at, length, pitch, False, tuplet, self.grace, tuple(self.decorations) if pitch else ())
+            Event(self.at, length, pitch, False, tuplet, self.grace, decorations, slurs=slurs, remarks=remarks)
         )
-        self.tie_alter = None
-        self.grace, self.decorations = (), []
+        self.tied_from = None
+        self.grace, self.decorations, self.slurs_open, self.remarks = (), [], 0, []
 
     def _untie(self, token: Token) -> None:
         """A tie that leads to another pitch was meant as a slur."""
-        self.notice_once("tie", token, "A tie to another pitch is read as a slur and left out.")
+        self.notice_once("tie", token, "A tie to another pitch was meant as a slur and is left out.")
+        self._change_last(tied=False)
+
+    def _change_last(self, **changes: object) -> None:
+        """Change the last event read, in this bar or the one before."""
         if self.events:
-            self.events[-1] = replace(self.events[-1], tied=False)
+            self.events[-1] = replace(self.events[-1], **changes)  # type: ignore[arg-type]
         elif self.bars:
             last = self.bars[-1]
-            events = (*last.events[:-1], replace(last.events[-1], tied=False))
-            self.bars[-1] = replace(last, events=events)
+            event = replace(last.events[-1], **changes)  # type: ignore[arg-type]
+            self.bars[-1] = replace(last, events=(*last.events[:-1], event))
 
     def _take_bar_rest(self, token: Token) -> None:
         if self.events:
@@ -179,7 +192,7 @@ class VoiceBuilder:
         short = Fraction(1, 2**depth)
         first, second = (2 - short, short) if token.text[0] == ">" else (short, 2 - short)
         last = self.events[-1]
-        _check_length(last.duration * first, token)
+        check_length(last.duration * first, token)
         self.events[-1] = replace(last, duration=last.duration * first)
         self.broken = second
 
@@ -189,7 +202,7 @@ class VoiceBuilder:
             self.notice_once("lone tie", token, "A tie without a note before it is left out.")
             return
         self.events[-1] = replace(last, tied=True)
-        self.tie_alter = (last.pitch.step, last.pitch.octave, last.pitch.alter)
+        self.tied_from = last.pitch
 
     def _take_tuplet(self, token: Token) -> None:
         numbers = [int(part) if part else 0 for part in token.text[1:].strip().split(":")]
@@ -210,14 +223,23 @@ class VoiceBuilder:
 
     def _take_quoted(self, token: Token) -> None:
         text = token.text[1:-1].strip()
-        if not text or text[0] in "^_<>@":
-            if text:
-                self.notice_once("annotation", token, f"The remark “{text[1:]}” is left out.")
+        if not text:
+            return
+        if text[0] in "^_<>@":
+            self._add_remark(text)
             return
         chord = self._read_chord(text, token)
         if chord:
             self.chords = [entry for entry in self.chords if entry.onset != self.at]
             self.chords.append(ChordAt(self.at, chord))
+        else:
+            self._add_remark("^" + text)
+
+    def _add_remark(self, text: str) -> None:
+        """Remarks stand over the note, or under it where they begin with "_"."""
+        words = re.sub(r"^@[-\d.,\s]*", "@", text)[1:].strip()
+        if words:
+            self.remarks.append(("_" if text[0] == "_" else "^") + words)
 
     def _read_chord(self, text: str, token: Token) -> Chord | None:
         for candidate in (text, text[:1].upper() + text[1:], re.split(r"[\s(;,\n]", text)[0]):
@@ -225,7 +247,7 @@ class VoiceBuilder:
                 return parse_chord(candidate)
             except NailheadError:
                 continue
-        self.notice_once(f"chord {text}", token, f"“{text}” is not a chord this reads; it is left out.")
+        self.notice_once(f"chord {text}", token, f"“{text}” is not a chord this reads; it is kept as a remark.")
         return None
 
     def _take_decoration(self, token: Token) -> None:
@@ -237,7 +259,18 @@ class VoiceBuilder:
             self.decorations.append(names[token.text])
 
     def _take_slur(self, token: Token) -> None:
-        self.notice_once("slur", token, "Slurs are left out; the arrangement makes its own.")
+        """An opening slur waits for its note; a closing one belongs to the last note."""
+        if token.text != ")":
+            self.slurs_open += 1
+        elif last := self._last_event():
+            self._change_last(slurs=(last.slurs[0], last.slurs[1] + 1))
+        else:
+            self.notice_once("slur", token, "A slur that closes before any note is left out.")
+
+    def _last_event(self) -> Event | None:
+        if self.events:
+            return self.events[-1]
+        return self.bars[-1].events[-1] if self.bars else None
 
     def _take_overlay(self, token: Token) -> None:
         self.in_overlay = True
@@ -278,7 +311,7 @@ class VoiceBuilder:
         if signs == ":":
             self.notice_once("colon", token, "A single “:” is not a bar line and is left out.")
             return
-        left, right = _repeat_signs(signs)
+        left, right = repeat_signs(signs)
         self._close_bar()
         if left:
             self._mark_last("closes_repeat", left + 1, token)
@@ -289,11 +322,11 @@ class VoiceBuilder:
         if right:
             self.flags["opens_repeat"] = True
         if digits:
-            self.flags["endings"] = _read_endings(digits.group(), token)
+            self.flags["endings"] = read_endings(digits.group(), token)
 
     def _take_ending(self, token: Token) -> None:
         self._close_bar()
-        self.flags["endings"] = _read_endings(token.text.strip("[ "), token)
+        self.flags["endings"] = read_endings(token.text.strip("[ "), token)
 
     def _mark_last(self, name: str, value: object, token: Token | None = None) -> None:
         if self.bars:
@@ -324,45 +357,3 @@ class VoiceBuilder:
     def finish(self) -> list[Bar]:
         self._close_bar()
         return self.bars
-
-
-def _read_length(text: str, unit: Time, token: Token) -> Time:
-    """Multiplier and slashes after a note: "3", "/2", "3/2", "//" (§4.3)."""
-    match = re.fullmatch(r"(\d*)(/*)(\d*)", text)
-    assert match is not None
-    above, slashes, below = match.groups()
-    if len(above) > 4 or len(below) > 4 or len(slashes) > 6:
-        raise AbcError(f"“{token.text}” has no sensible length.", token.line, token.column, "Shorten it.")
-    numerator = int(above or 1)
-    denominator = int(below) if below else 2 ** len(slashes)
-    if numerator == 0 or denominator == 0:
-        raise AbcError(f"“{token.text}” has no length.", token.line, token.column, "Give it one: 1, 2, /2.")
-    return unit * Fraction(numerator, denominator)
-
-
-def _check_length(length: Time, token: Token) -> None:
-    """Refuse what no note value can write: longer than 64 whole notes, or finer than 1/1024."""
-    if length > _LONGEST:
-        raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
-    binary = length.denominator & -length.denominator
-    if binary > _FINEST:
-        raise AbcError(f"“{token.text}” is shorter than any note.", token.line, token.column, "Lengthen it.")
-
-
-def _repeat_signs(signs: str) -> tuple[int, int]:
-    """Colons that close a repeat and colons that open one."""
-    if set(signs) <= {":"}:
-        return (1, 1) if len(signs) > 1 else (0, 0)
-    lines = [index for index, sign in enumerate(signs) if sign in "|[]"]
-    return signs[: lines[0]].count(":"), signs[lines[-1] :].count(":")
-
-
-def _read_endings(text: str, token: Token) -> tuple[int, ...]:
-    times: list[int] = []
-    for part in text.strip(". ").split(","):
-        first, _, last = part.partition("-")
-        low, high = int(first or 0), int(last or first or 0)
-        if not 1 <= low <= high <= 99:
-            raise AbcError(f"“{text}” is not an ending.", token.line, token.column, "Write [1 or [1,3.")
-        times += range(low, high + 1)
-    return tuple(times)

@@ -8,8 +8,8 @@ from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, Event, Tune
+from nailhead.formats.abc.accidentals import Accidental, write_accidental
 
-_SIGNS = {0: "=", 1: "^", 2: "^^", -1: "_", -2: "__"}
 _MODES = {
     "major": "", "minor": "m", "mixolydian": "mix", "dorian": "dor",
     "phrygian": "phr", "lydian": "lyd", "locrian": "loc",
@@ -45,7 +45,9 @@ def _lines(bars: tuple[Bar, ...]) -> Iterator[list[Bar]]:
 
 
 def _key_text(key: Key) -> str:
-    extra = "".join(f" {_SIGNS[alter]}{step.lower()}" for step, alter in key.extra)
+    commas = dict(key.micro)
+    signs = [(write_accidental((alter, commas.get(step, 0))), step.lower()) for step, alter in key.extra]
+    extra = "".join(f" {sign}{step}" for sign, step in signs)
     return _ascii(str(key.tonic)) + _MODES[key.mode] + extra
 
 
@@ -60,7 +62,7 @@ class _BodyWriter:
         self.unit = tune.unit_length
         self.key: Key = tune.key
         self.metre: Metre = tune.metre
-        self.accidentals: dict[str, int] = {}
+        self.accidentals: dict[str, Accidental] = {}
         self.tie: Pitch | None = None
         self.in_tuplet = 0
 
@@ -89,14 +91,17 @@ class _BodyWriter:
             text += f"[K:{_key_text(bar.key)}]"
         self.accidentals = {}
         chords = {entry.onset: entry.chord for entry in bar.chords}
-        for event in bar.events:
+        groups = _beam_groups(bar)
+        for place, event in enumerate(bar.events):
+            if place and event.onset in groups and not self.in_tuplet:
+                text += " "
             if event.onset in chords:
                 text += f'"{_ascii(str(chords[event.onset]))}"'
             text += self._event(event)
         return text + " " + _bar_line(bar)
 
     def _event(self, event: Event) -> str:
-        text = self._tuplet(event)
+        text = "".join(f'"{remark}"' for remark in event.remarks) + "(" * event.slurs[0] + self._tuplet(event)
         if event.grace:
             kept = self.accidentals.copy()
             text += "{" + "".join(self._pitch(pitch) for pitch in event.grace) + "}"
@@ -105,7 +110,8 @@ class _BodyWriter:
         text += self._pitch(event.pitch) if event.pitch else "z"
         self.tie = event.pitch if event.tied else None
         scale = event.tuplet.actual / _fraction(event.tuplet.normal) if event.tuplet else _fraction(1)
-        return text + _length(event.duration * scale / self.unit) + ("-" if event.tied else "")
+        text += _length(event.duration * scale / self.unit) + ("-" if event.tied else "")
+        return text + ")" * event.slurs[1]
 
     def _tuplet(self, event: Event) -> str:
         if event.tuplet is None:
@@ -118,14 +124,15 @@ class _BodyWriter:
 
     def _pitch(self, pitch: Pitch) -> str:
         tie, self.tie = self.tie, None
+        wanted = (pitch.alter, pitch.commas)
         if tie and (tie.step, tie.octave) == (pitch.step, pitch.octave):
-            expected = tie.alter
+            expected = (tie.alter, tie.commas)
         else:
-            expected = self.accidentals.get(pitch.step, self.key.signature.get(pitch.step, 0))
+            expected = self.accidentals.get(pitch.step, self.key.accidentals.get(pitch.step, (0, 0)))
         sign = ""
-        if expected != pitch.alter:
-            sign = _SIGNS[pitch.alter]
-            self.accidentals[pitch.step] = pitch.alter
+        if expected != wanted:
+            sign = write_accidental(wanted)
+            self.accidentals[pitch.step] = wanted
         letter = pitch.step.lower() if pitch.octave >= 5 else pitch.step
         marks = "'" * (pitch.octave - 5) + "," * (4 - pitch.octave)
         return sign + letter + marks
@@ -139,6 +146,15 @@ class _BodyWriter:
             text = " ".join(word.replace(" ", "~").replace("‑", "\\-") for word in words)
             lines.append("w: " + text.rstrip("* "))
         return lines
+
+
+def _beam_groups(bar: Bar) -> tuple[Time, ...]:
+    """Where a space parts the notes, so that beams follow the beats (halves in 4/4); a short bar counts from its end."""
+    metre = bar.metre
+    halves = len(metre.beat_onsets) == 4 and not metre.compound
+    onsets = metre.strong_onsets if halves else metre.beat_onsets
+    short = metre.length - bar.length
+    return tuple(onset - short for onset in onsets) if bar.number == 0 else onsets
 
 
 def _fraction(value: int) -> Time:
