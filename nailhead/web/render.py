@@ -6,7 +6,6 @@ from functools import lru_cache
 
 from nailhead.core.arrange.ladder import IDIOMS, RUNGS, Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
-from nailhead.core.music.structure import read_structure
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.fretboard.fit import Fit
@@ -14,6 +13,7 @@ from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import DRONE_MOVES, spell
 from nailhead.core.fretboard.tunings import tunings_of
 from nailhead.core.music.key import Key
+from nailhead.core.music.structure import read_structure
 from nailhead.core.music.tune import find_problems
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.sheet.ladder_view import layout_ladder

@@ -11,12 +11,12 @@ from nailhead.core.arrange.clawhammer import BarContext, Segment, arrange_bar
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
 from nailhead.core.arrange.holding import ShapeBook
 from nailhead.core.arrange.placing import NoteToPlace, Placement, Spot, place_melody
-from nailhead.core.music.structure import Structure, chord_at, read_structure
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.harmonise import suggest_chords
+from nailhead.core.music.structure import Structure, chord_at, read_structure
 from nailhead.core.music.tune import Tune, performance, sounding_notes
 
 #: Names of the rungs this version builds (handbook §5).

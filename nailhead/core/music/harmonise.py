@@ -1,93 +1,256 @@
-"""Suggests a chord for each bar of a tune that comes without any.
+"""Suggests chords for a tune that comes without any.
 
-Exact dynamic programming over bars: a chord costs the time its bar's melody spends outside it, a
-change costs a little, and the last bar of a section wants the tonic. Degrees follow common practice.
+Exact dynamic programming over half-bars: every choice has a price with a name, and the row of chords with the lowest
+sum is found by Viterbi's recursion (A. J. Viterbi, 1967), not searched for by chance. Degrees follow common practice.
 """
 
 from __future__ import annotations
 
-from dataclasses import replace
-from fractions import Fraction
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from nailhead.core.music.chord import Chord
-from nailhead.core.music.key import MODES, Key
-from nailhead.core.music.metre import ZERO
+from nailhead.core.music.key import Key
+from nailhead.core.music.metre import ZERO, Time
 from nailhead.core.music.pitch import PitchClass
+from nailhead.core.music.structure import phrases_of
 from nailhead.core.music.tune import Bar, ChordAt, Tune
 
 #: mode -> (fifths of the root above the tonic, quality, reluctance); the tonic first (common practice).
 DEGREES: dict[str, tuple[tuple[int, str, int], ...]] = {
-    "major": ((0, "", 0), (1, "", 1), (-1, "", 1), (3, "m", 4), (2, "m", 4)),
-    "lydian": ((0, "", 0), (2, "", 1), (1, "", 2)),
-    "mixolydian": ((0, "", 0), (-2, "", 1), (-1, "", 2), (1, "m", 5)),
-    "dorian": ((0, "m", 0), (-2, "", 1), (-1, "", 3), (-3, "", 4)),
+    "major": ((0, "", 0), (1, "", 1), (-1, "", 1), (3, "m", 4), (2, "m", 4), (-2, "", 8)),
+    "lydian": ((0, "", 0), (2, "", 1), (1, "", 2), (3, "m", 4)),
+    "mixolydian": ((0, "", 0), (-2, "", 1), (-1, "", 2), (1, "m", 5), (2, "m", 6)),
+    "dorian": ((0, "m", 0), (-2, "", 1), (-1, "", 3), (-3, "", 4), (1, "m", 6)),
     "minor": ((0, "m", 0), (-2, "", 1), (-1, "m", 3), (-4, "", 3), (1, "m", 3), (-3, "", 4)),
     "phrygian": ((0, "m", 0), (-5, "", 1), (-2, "m", 2)),
     "locrian": ((0, "dim", 0), (-5, "", 1), (-3, "m", 2)),
 }
+#: Roots, in fifths above the tonic, that lead home at the end of a part: the fifth, or the step below in modal tunes.
+LEADING = {"major": (1,), "lydian": (1, 2), "minor": (1, -2), "phrygian": (-5, -2), "locrian": (-5,)}
+MODAL_LEADING = (-2, 1)
 
-#: Per sixteenth of melody outside the chord; twice that where it begins a beat.
-OUTSIDE = 4
-CHANGE = 3
-NOT_TONIC_AT_END = 24
-NOT_TONIC_AT_START = 6
+#: What a choice costs. `outside` counts a sixteenth of melody outside the chord, twice that where it begins a beat.
+COSTS: dict[str, int] = {
+    "outside": 4,
+    "unusual degree": 1,
+    "change": 3,
+    "change in the bar": 9,
+    "not home at the start": 6,
+    "not home at the end": 24,
+    "no lead into the end": 6,
+    "phrase ends elsewhere": 4,
+    "as an earlier proposal": 0,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Style:
+    """A way to harmonise: costs that differ from COSTS, and how reluctant a degree may be at most."""
+
+    name: str
+    description: str
+    costs: tuple[tuple[str, int], ...] = ()
+    most_reluctant: int = 99
+    half_bars: bool = True
+
+
+STYLES: tuple[Style, ...] = (
+    Style("Usual", "the common chords, a change inside the bar where the melody asks for it"),
+    Style("Plain", "one chord a bar, as few different ones as will do", (("change", 6),), 3, half_bars=False),
+    Style(
+        "Moving",
+        "more changes and the minor chords",
+        (("change", 1), ("change in the bar", 4), ("unusual degree", 0), ("as an earlier proposal", 2)),
+        5,
+    ),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """Chords for every written bar, with what they cost by name (by the common COSTS, so that proposals compare)."""
+
+    name: str
+    description: str
+    chords: tuple[tuple[ChordAt, ...], ...]
+    costs: tuple[tuple[str, int], ...]
+
+    @property
+    def cost(self) -> int:
+        return sum(amount for _, amount in self.costs)
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """A stretch of a bar that gets one chord."""
+
+    bar: int
+    onset: Time
+    end: Time
+
+
+def propose_chords(tune: Tune, styles: Sequence[Style] = STYLES) -> tuple[Proposal, ...]:
+    """One proposal a style, cheapest first by the common costs; equal ones are given once."""
+    found: list[Proposal] = []
+    taken: list[dict[tuple[int, Time], Chord]] = []
+    for style in styles:
+        slots = slots_of(tune, style.half_bars)
+        if not slots:
+            return ()
+        row = best_row(tune, slots, style, taken)
+        chords = _by_bar(tune, slots, row)
+        if all(chords != proposal.chords for proposal in found):
+            costs = row_costs(tune, slots, row, STYLES[0], [])
+            found.append(Proposal(style.name, style.description, chords, tuple(sorted(costs.items()))))
+            taken.append({(slot.bar, slot.onset): chord for slot, chord in zip(slots, row, strict=True)})
+    return tuple(sorted(found, key=lambda proposal: proposal.cost))
 
 
 def suggest_chords(tune: Tune) -> Tune:
-    """The tune with one chord a bar (unchanged where it already has chords). Pickups get none."""
+    """The tune with the usual chords (unchanged where it already has chords). Pickups get none."""
     if tune.has_chords:
         return tune
-    voiced = [index for index, bar in enumerate(tune.bars) if not _is_upbeat(tune, index) and bar.events]
-    if not voiced:
-        return tune
-    choice = _best_row(tune, voiced)
-    bars = list(tune.bars)
-    for index, chord in zip(voiced, choice, strict=True):
-        bars[index] = replace(bars[index], chords=(ChordAt(ZERO, chord),))
-    return replace(tune, bars=tuple(bars))
+    proposals = propose_chords(tune, STYLES[:1])
+    return with_chords(tune, proposals[0].chords) if proposals else tune
 
 
-def _is_upbeat(tune: Tune, index: int) -> bool:
-    bar = tune.bars[index]
+def with_chords(tune: Tune, chords: Sequence[tuple[ChordAt, ...]]) -> Tune:
+    """The tune with these chords in place of its own."""
+    return replace(tune, bars=tuple(replace(bar, chords=row) for bar, row in zip(tune.bars, chords, strict=True)))
+
+
+def slots_of(tune: Tune, half_bars: bool) -> tuple[Slot, ...]:
+    """The stretches that get a chord: bars, or halves of full bars with an even number of beats; no upbeats."""
+    slots: list[Slot] = []
+    for index, bar in enumerate(tune.bars):
+        if not bar.events or _is_upbeat(bar):
+            continue
+        beats = bar.metre.beat_onsets
+        splits = half_bars and len(beats) % 2 == 0 and bar.length == bar.metre.length
+        cuts = [ZERO, beats[len(beats) // 2], bar.length] if splits else [ZERO, bar.length]
+        slots += [Slot(index, start, end) for start, end in pairwise(cuts)]
+    return tuple(slots)
+
+
+def _is_upbeat(bar: Bar) -> bool:
     return not bar.metre.free and bar.length * 2 < bar.metre.length and not bar.ends_section
 
 
-def chords_of(key: Key) -> tuple[tuple[Chord, int], ...]:
+def chords_of(key: Key, most_reluctant: int = 99) -> tuple[tuple[Chord, int], ...]:
     """The chords of a key with their reluctance, tonic first."""
-    assert key.mode in MODES
     return tuple(
         (Chord(PitchClass.from_fifths(key.tonic.fifths + fifths), quality), reluctance)
         for fifths, quality, reluctance in DEGREES[key.mode]
+        if reluctance <= most_reluctant
     )
 
 
-def _best_row(tune: Tune, voiced: list[int]) -> list[Chord]:
+def best_row(
+    tune: Tune, slots: Sequence[Slot], style: Style, taken: Sequence[dict[tuple[int, Time], Chord]]
+) -> tuple[Chord, ...]:
+    """The cheapest chords for the slots in a style; `taken` are rows of earlier proposals."""
+    scale = _Scale(tune, slots, style, taken)
     best: dict[Chord, tuple[int, tuple[Chord, ...]]] = {}
-    for order, index in enumerate(voiced):
-        bar = tune.bars[index]
-        options = chords_of(bar.key)
-        tonic = options[0][0]
+    for at, slot in enumerate(slots):
         following: dict[Chord, tuple[int, tuple[Chord, ...]]] = {}
-        for chord, reluctance in options:
-            cost = _outside(bar, chord) + reluctance
-            cost += NOT_TONIC_AT_START if order == 0 and chord != tonic else 0
-            cost += NOT_TONIC_AT_END if (bar.ends_section or order + 1 == len(voiced)) and chord != tonic else 0
-            if best:
-                before = min(
-                    ((past + (CHANGE if last != chord else 0), row) for last, (past, row) in best.items()),
-                    key=lambda pair: pair[0],
-                )
-                following[chord] = (before[0] + cost, (*before[1], chord))
-            else:
-                following[chord] = (cost, (chord,))
+        for chord, _ in chords_of(tune.bars[slot.bar].key, style.most_reluctant):
+            alone = sum(amount for _, amount in scale.alone(at, chord))
+            ways = (
+                (past + sum(amount for _, amount in scale.after(at, last, chord)), row)
+                for last, (past, row) in best.items()
+            )
+            past, row = min(ways, key=lambda way: way[0]) if best else (0, ())
+            following[chord] = (past + alone, (*row, chord))
         best = following
-    return list(min(best.values(), key=lambda pair: pair[0])[1])
+    return min(best.values(), key=lambda way: way[0])[1]
 
 
-def _outside(bar: Bar, chord: Chord) -> int:
-    cost = Fraction(0)
-    beats = bar.metre.beat_onsets
-    for event in bar.events:
-        if event.pitch and event.pitch.midi % 12 not in chord.tones:
-            cost += event.duration * 16 * OUTSIDE * (2 if event.onset in beats else 1)
-    return int(cost)
+def row_costs(
+    tune: Tune,
+    slots: Sequence[Slot],
+    row: Sequence[Chord],
+    style: Style,
+    taken: Sequence[dict[tuple[int, Time], Chord]],
+) -> dict[str, int]:
+    """What a row costs, by name."""
+    scale = _Scale(tune, slots, style, taken)
+    costs: dict[str, int] = {}
+    for at, chord in enumerate(row):
+        entries = list(scale.alone(at, chord)) + (list(scale.after(at, row[at - 1], chord)) if at else [])
+        for name, amount in entries:
+            costs[name] = costs.get(name, 0) + amount
+    return costs
+
+
+class _Scale:
+    """Weighs a chord on a slot, alone and after the one before."""
+
+    def __init__(
+        self, tune: Tune, slots: Sequence[Slot], style: Style, taken: Sequence[dict[tuple[int, Time], Chord]]
+    ) -> None:
+        self.tune, self.slots, self.taken = tune, slots, taken
+        self.price = COSTS | dict(style.costs)
+        bars = tune.bars
+        self.ends = {index for index, bar in enumerate(bars) if bar.ends_section} | {slots[-1].bar}
+        self.phrase_ends = {stop - 1 for _, stop in phrases_of(bars)}
+        last_slots = {slot.bar: at for at, slot in enumerate(slots)}
+        self.final = {last_slots[bar] for bar in self.ends if bar in last_slots}
+
+    def alone(self, at: int, chord: Chord) -> list[tuple[str, int]]:
+        slot, key = self.slots[at], self.tune.bars[self.slots[at].bar].key
+        options = dict(chords_of(key))
+        home = next(iter(options))
+        costs = [
+            ("outside", self._outside(slot, chord)),
+            ("unusual degree", self.price["unusual degree"] * options.get(chord, 0)),
+        ]
+        if at == 0 and chord != home:
+            costs.append(("not home at the start", self.price["not home at the start"]))
+        if at in self.final and chord != home:
+            costs.append(("not home at the end", self.price["not home at the end"]))
+        elif slot.bar in self.phrase_ends and slot.end == self.tune.bars[slot.bar].length:
+            resting = {home} | {option for option in options if _fifths_above(option, key) == 1}
+            if chord not in resting:
+                costs.append(("phrase ends elsewhere", self.price["phrase ends elsewhere"]))
+        repeats = sum(row.get((slot.bar, slot.onset)) == chord for row in self.taken)
+        if repeats:
+            costs.append(("as an earlier proposal", repeats * self.price["as an earlier proposal"]))
+        return costs
+
+    def after(self, at: int, last: Chord, chord: Chord) -> list[tuple[str, int]]:
+        slot, before = self.slots[at], self.slots[at - 1]
+        key = self.tune.bars[slot.bar].key
+        costs = []
+        if chord != last:
+            name = "change in the bar" if slot.bar == before.bar else "change"
+            costs.append((name, self.price[name]))
+        leading = LEADING.get(key.mode, MODAL_LEADING)
+        first_of_end = slot.bar in self.ends and slot.bar != before.bar
+        if first_of_end and _fifths_above(last, key) not in leading:
+            costs.append(("no lead into the end", self.price["no lead into the end"]))
+        return costs
+
+    def _outside(self, slot: Slot, chord: Chord) -> int:
+        bar = self.tune.bars[slot.bar]
+        cost = ZERO
+        for event in bar.events:
+            heard = min(event.end, slot.end) - max(event.onset, slot.onset)
+            if heard > 0 and event.pitch and event.pitch.midi % 12 not in chord.tones:
+                cost += heard * 16 * self.price["outside"] * (2 if event.onset in bar.metre.beat_onsets else 1)
+        return int(cost)
+
+
+def _fifths_above(chord: Chord, key: Key) -> int:
+    return chord.root.fifths - key.tonic.fifths
+
+
+def _by_bar(tune: Tune, slots: Sequence[Slot], row: Sequence[Chord]) -> tuple[tuple[ChordAt, ...], ...]:
+    """The row as chord symbols: one at the start of every bar, one more where the half-bar changes."""
+    bars: list[list[ChordAt]] = [[] for _ in tune.bars]
+    for slot, chord in zip(slots, row, strict=True):
+        written = bars[slot.bar]
+        if not written or written[-1].chord != chord:
+            written.append(ChordAt(slot.onset, chord))
+    return tuple(tuple(entries) for entries in bars)

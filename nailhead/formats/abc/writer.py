@@ -149,7 +149,7 @@ class _BodyWriter:
 
 
 def _beam_groups(bar: Bar) -> tuple[Time, ...]:
-    """Where a space parts the notes, so that beams follow the beats (halves in 4/4); a short bar counts from its end."""
+    """Where a space parts the notes, so that beams follow the beats (halves in 4/4); a pickup counts from its end."""
     metre = bar.metre
     halves = len(metre.beat_onsets) == 4 and not metre.compound
     onsets = metre.strong_onsets if halves else metre.beat_onsets

@@ -1,0 +1,55 @@
+"""Small readings inside ABC music: note lengths, repeat signs, the numbers of endings."""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+
+from nailhead.core.music.metre import Time
+from nailhead.formats.abc.errors import AbcError
+from nailhead.formats.abc.tokens import Token
+
+LONGEST = 64  # whole notes; nothing real is longer, absurd lengths are refused
+FINEST = 1024
+
+
+def read_length(text: str, unit: Time, token: Token) -> Time:
+    """Multiplier and slashes after a note: "3", "/2", "3/2", "//" (§4.3)."""
+    match = re.fullmatch(r"(\d*)(/*)(\d*)", text)
+    assert match is not None
+    above, slashes, below = match.groups()
+    if len(above) > 4 or len(below) > 4 or len(slashes) > 6:
+        raise AbcError(f"“{token.text}” has no sensible length.", token.line, token.column, "Shorten it.")
+    numerator = int(above or 1)
+    denominator = int(below) if below else 2 ** len(slashes)
+    if numerator == 0 or denominator == 0:
+        raise AbcError(f"“{token.text}” has no length.", token.line, token.column, "Give it one: 1, 2, /2.")
+    return unit * Fraction(numerator, denominator)
+
+
+def check_length(length: Time, token: Token) -> None:
+    """Refuse what no note value can write: longer than 64 whole notes, or finer than 1/1024."""
+    if length > LONGEST:
+        raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
+    binary = length.denominator & -length.denominator
+    if binary > FINEST:
+        raise AbcError(f"“{token.text}” is shorter than any note.", token.line, token.column, "Lengthen it.")
+
+
+def repeat_signs(signs: str) -> tuple[int, int]:
+    """Colons that close a repeat and colons that open one."""
+    if set(signs) <= {":"}:
+        return (1, 1) if len(signs) > 1 else (0, 0)
+    lines = [index for index, sign in enumerate(signs) if sign in "|[]"]
+    return signs[: lines[0]].count(":"), signs[lines[-1] :].count(":")
+
+
+def read_endings(text: str, token: Token) -> tuple[int, ...]:
+    times: list[int] = []
+    for part in text.strip(". ").split(","):
+        first, _, last = part.partition("-")
+        low, high = int(first or 0), int(last or first or 0)
+        if not 1 <= low <= high <= 99:
+            raise AbcError(f"“{text}” is not an ending.", token.line, token.column, "Write [1 or [1,3.")
+        times += range(low, high + 1)
+    return tuple(times)
