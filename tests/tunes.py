@@ -10,9 +10,9 @@ from nailhead.core.music.chord import parse_chord
 from nailhead.core.music.key import parse_key
 from nailhead.core.music.metre import Metre, parse_metre
 from nailhead.core.music.pitch import Pitch
-from nailhead.core.music.tune import Bar, ChordAt, Event, Tune, Tuplet, number_bars
+from nailhead.core.music.tune import Bar, ChordAt, Event, Tempo, Tune, Tuplet, number_bars
 
-METRES = ("4/4", "C|", "2/4", "3/4", "6/8", "9/8", "2+2+2+3/8", "5/8")
+METRES = ("4/4", "C|", "C", "2/4", "3/4", "6/8", "9/8", "12/8", "2+2+2+3/8", "5/8", "7/8", "10/8")
 KEYS = ("G", "D", "Am", "Ador", "Amix", "C", "Bb", "F#m")
 CHORDS = ("G", "C", "D7", "Em", "Am", "F", "A7", "Bb", "F#m7", "D/F#")
 
@@ -91,4 +91,81 @@ def _ties_meant(found: list[Bar]) -> list[Bar]:
 
 
 def _untied(event: Event) -> Event:
-    return Event(event.onset, event.duration, event.pitch, False, event.tuplet)
+    return _with_event(event, tied=False)
+
+
+# -- tunes with everything that a file can hold: for the readers and writers of formats
+
+micro_pitches = st.builds(
+    Pitch, st.sampled_from("BCFG"), st.just(0), st.sampled_from([4, 5]), st.sampled_from([-3, -2, -1, 1, 2, 3])
+)
+_SYLLABLES = st.sampled_from(["", "la-", "lo", "_", "o'er", "sea", "for ev-", "é"])
+_SIGNS = st.sampled_from([(), (), (), ("fermata",), ("trill",), ("staccato",), ("roll",), ("f",)])
+_REMARKS = st.sampled_from([(), (), (), (), ("^slow",), ("_twice 100 %", "^and low")])
+_HEADERS = st.lists(
+    st.sampled_from([("C", "Nobody, 1 % true"), ("O", "Nowhere"), ("N", "A note"), ("Z", "by hand")]), unique=True
+)
+
+
+@st.composite
+def rich_tunes(draw: st.DrawFn) -> Tune:
+    """Whole files: words in verses, signs, slurs, remarks, grace notes, microtones, endings, parts, key and metre changes."""
+    tune = draw(tunes())
+    found = list(tune.bars)
+    verses = draw(st.integers(0, 3))
+    depth = 0
+    for index, bar in enumerate(found):
+        events = []
+        for event in bar.events:
+            changes: dict[str, object] = {"remarks": draw(_REMARKS)}
+            if event.pitch:
+                words = [draw(_SYLLABLES) for _ in range(verses)]
+                while words and not words[-1]:
+                    words.pop()
+                changes |= {"words": tuple(words), "decorations": draw(_SIGNS)}
+                changes["grace"] = tuple(draw(st.lists(pitches, max_size=2)))
+                opens = depth < 4 and draw(st.integers(0, 9)) == 0
+                closes = depth + opens > 0 and draw(st.booleans())
+                depth += opens - closes
+                changes["slurs"] = (int(opens), int(closes))
+                if not event.tied and draw(st.integers(0, 5)) == 0:
+                    changes["pitch"] = draw(micro_pitches)
+            events.append(_with_event(event, **changes))
+        found[index] = _with(bar, events=tuple(events), new_line=draw(st.integers(0, 3)) == 0)
+    found = _ties_meant(found)
+    return _with_form(draw, tune, found)
+
+
+def _with_form(draw: st.DrawFn, tune: Tune, found: list[Bar]) -> Tune:
+    """Parts, endings, a header, and a key with accidentals of its own."""
+    from dataclasses import replace
+
+    if draw(st.booleans()):
+        found[0] = _with(found[0], part="A")
+    if len(found) > 2 and draw(st.booleans()):
+        found[-2] = _with(found[-2], endings=(1, 3), closes_repeat=2, barline="double")
+        found[-1] = _with(found[-1], endings=(2,), closes_repeat=0, barline="final")
+    key = tune.key
+    if draw(st.booleans()):
+        key = replace(key, extra=(("F", 0), ("B", 0)), micro=(("B", -2),))
+    found = [_in_key(bar, key) for bar in found]
+    if len(found) > 1 and draw(st.booleans()):
+        found[1:] = [_in_key(bar, parse_key("Edor")) for bar in found[1:]]
+    return Tune(
+        draw(st.sampled_from(["Made up", "50 % of a <tune> & more", "Grüße"])),
+        key,
+        tune.metre,
+        number_bars(found),
+        draw(st.sampled_from([Fraction(1, 4), Fraction(1, 8), Fraction(1, 16)])),
+        draw(st.integers(1, 500)),
+        draw(st.sampled_from([None, Tempo(Fraction(1, 4), 100), Tempo(Fraction(3, 8), 66), Tempo(Fraction(5, 8), 50)])),
+        draw(st.sampled_from(["", "AAB", "(AB)2"])),
+        draw(st.sampled_from(["", "reel", "slow air"])),
+        tuple(draw(_HEADERS)),
+    )
+
+
+def _with_event(event: Event, **changes: object) -> Event:
+    from dataclasses import replace
+
+    return replace(event, **changes)  # type: ignore[arg-type]

@@ -138,7 +138,8 @@ def _read(lines: list[str], first_line: int, notices: list[Notice]) -> Tune:
 
 
 def _uncomment(line: str) -> str:
-    return re.sub(r"(?<!\\)%.*", "", line)
+    """The line without its comment; "\\%" is a percent sign (§2.3.1)."""
+    return re.sub(r"(?<!\\)%.*", "", line).replace("\\%", "%")
 
 
 def _read_body(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[Bar]:

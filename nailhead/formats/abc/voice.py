@@ -47,6 +47,7 @@ class VoiceBuilder:
     broken: Fraction | None = None
     tied_from: Pitch | None = None
     slurs_open: int = 0
+    slur_depth: int = 0
     remarks: list[str] = field(default_factory=list)
     in_overlay: bool = False
     opening: tuple[Metre, Key | None] | None = None
@@ -262,10 +263,12 @@ class VoiceBuilder:
         """An opening slur waits for its note; a closing one belongs to the last note."""
         if token.text != ")":
             self.slurs_open += 1
-        elif last := self._last_event():
+            self.slur_depth += 1
+        elif (last := self._last_event()) and self.slur_depth > self.slurs_open:
+            self.slur_depth -= 1
             self._change_last(slurs=(last.slurs[0], last.slurs[1] + 1))
         else:
-            self.notice_once("slur", token, "A slur that closes before any note is left out.")
+            self.notice_once("slur", token, "A slur that closes but never opened is left out.")
 
     def _last_event(self) -> Event | None:
         if self.events:
@@ -315,10 +318,10 @@ class VoiceBuilder:
         self._close_bar()
         if left:
             self._mark_last("closes_repeat", left + 1, token)
-        if "|]" in signs or "[|" in signs:
-            self._mark_last("barline", "final")
-        elif "||" in signs or (":" in signs and len(signs) > 1 and left):
+        if "||" in signs or left:  # the repeat sign is the line
             self._mark_last("barline", "double")
+        elif "|]" in signs or "[|" in signs:
+            self._mark_last("barline", "final")
         if right:
             self.flags["opens_repeat"] = True
         if digits:

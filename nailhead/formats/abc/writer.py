@@ -19,18 +19,23 @@ _BARS_A_LINE = 4
 
 def write_tune(tune: Tune) -> str:
     """The whole tune, header first, one music line for each line of the tune."""
-    lines = [f"X:{tune.number}", f"T:{tune.title}"]
-    lines += [f"{letter}:{text}" for letter, text in tune.fields]
-    lines += [f"R:{tune.rhythm}"] * bool(tune.rhythm)
-    lines += [f"M:{tune.metre if not tune.metre.free else 'none'}", f"L:{tune.unit_length}"]
-    if tune.tempo:
-        lines.append(f"Q:{tune.tempo.beat.numerator}/{tune.tempo.beat.denominator}={tune.tempo.bpm}")
-    lines += [f"P:{tune.order}"] * bool(tune.order)
-    lines.append(f"K:{_key_text(tune.key)}")
+    lines = header_lines(tune)
     writer = _BodyWriter(tune)
     for line in _lines(tune.bars):
         lines += writer.line(line)
     return "\n".join(lines) + "\n"
+
+
+def header_lines(tune: Tune) -> list[str]:
+    """X: to K:, the fields before the music."""
+    lines = [f"X:{tune.number}", f"T:{_escaped(tune.title)}"]
+    lines += [f"{letter}:{_escaped(text)}" for letter, text in tune.fields]
+    lines += [f"R:{_escaped(tune.rhythm)}"] * bool(tune.rhythm)
+    lines += [f"M:{tune.metre if not tune.metre.free else 'none'}", f"L:{tune.unit_length}"]
+    if tune.tempo:
+        lines.append(f"Q:{tune.tempo.beat.numerator}/{tune.tempo.beat.denominator}={tune.tempo.bpm}")
+    lines += [f"P:{tune.order}"] * bool(tune.order)
+    return [*lines, f"K:{key_text(tune.key)}"]
 
 
 def _lines(bars: tuple[Bar, ...]) -> Iterator[list[Bar]]:
@@ -44,11 +49,16 @@ def _lines(bars: tuple[Bar, ...]) -> Iterator[list[Bar]]:
         yield line
 
 
-def _key_text(key: Key) -> str:
+def key_text(key: Key) -> str:
+    """A key as K: writes it, extra accidentals beside it."""
     commas = dict(key.micro)
     signs = [(write_accidental((alter, commas.get(step, 0))), step.lower()) for step, alter in key.extra]
     extra = "".join(f" {sign}{step}" for sign, step in signs)
     return _ascii(str(key.tonic)) + _MODES[key.mode] + extra
+
+
+def _escaped(text: str) -> str:
+    return text.replace("%", "\\%")
 
 
 def _ascii(name: str) -> str:
@@ -88,7 +98,7 @@ class _BodyWriter:
             text += f"[M:{bar.metre}]"
         if bar.key != self.key:
             self.key = bar.key
-            text += f"[K:{_key_text(bar.key)}]"
+            text += f"[K:{key_text(bar.key)}]"
         self.accidentals = {}
         chords = {entry.onset: entry.chord for entry in bar.chords}
         groups = _beam_groups(bar)
@@ -101,7 +111,7 @@ class _BodyWriter:
         return text + " " + _bar_line(bar)
 
     def _event(self, event: Event) -> str:
-        text = "".join(f'"{remark}"' for remark in event.remarks) + "(" * event.slurs[0] + self._tuplet(event)
+        text = "".join(f'"{_escaped(remark)}"' for remark in event.remarks) + "(" * event.slurs[0] + self._tuplet(event)
         if event.grace:
             kept = self.accidentals.copy()
             text += "{" + "".join(self._pitch(pitch) for pitch in event.grace) + "}"
@@ -144,7 +154,7 @@ class _BodyWriter:
         for verse in range(verses):
             words = [(event.words + ("",) * verses)[verse] or "*" for event in notes]
             text = " ".join(word.replace(" ", "~").replace("‑", "\\-") for word in words)
-            lines.append("w: " + text.rstrip("* "))
+            lines.append("w: " + _escaped(text.rstrip("* ")))
         return lines
 
 
@@ -170,5 +180,5 @@ def _length(multiple: Time) -> str:
 
 def _bar_line(bar: Bar) -> str:
     if bar.closes_repeat:
-        return ":" * (bar.closes_repeat - 1) + ("|]" if bar.barline == "final" else "|")
+        return ":" * (bar.closes_repeat - 1) + "|"
     return {"single": "|", "double": "||", "final": "|]"}[bar.barline]

@@ -1,0 +1,4 @@
+from nailhead.formats.musicxml.melody import write_melody
+from nailhead.formats.musicxml.tab import write_musicxml
+
+__all__ = ["write_melody", "write_musicxml"]

@@ -1,0 +1,170 @@
+"""Writes an arrangement as MusicXML 4.0: one part on a TAB staff at sounding pitch.
+
+Element order follows the MusicXML 4.0 definition; `staff-tuning` is written without the capo, which
+`capo` then adds (MusicXML 4.0, element capo).
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from math import lcm
+from xml.etree.ElementTree import Element, SubElement
+
+from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.path import Path, bars_on_path
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Stroke
+from nailhead.core.fretboard.setup import Setup, spell
+from nailhead.core.music.metre import Time
+from nailhead.core.music.notation import note_values
+from nailhead.core.music.tune import Bar, Event
+from nailhead.formats.musicxml import elements as xml
+
+#: What plucks: the thumb is p, the striking finger i.
+_PLUCK = {Hand.THUMB: "p", Hand.DOWN: "i", Hand.BRUSH: "i"}
+
+
+def write_musicxml(ladder: Ladder, path: Path) -> str:
+    """The arrangement on a path as a MusicXML document."""
+    bars = bars_on_path(ladder, path)
+    root, part = xml.score(ladder.tune, ladder.fit.setup.instrument.name)
+    divisions = _divisions(bars)
+    for index, bar in enumerate(bars):
+        _MeasureWriter(ladder, divisions).write(part, index, bar)
+    return xml.document(root)
+
+
+def _divisions(bars: tuple[ArrangedBar, ...]) -> int:
+    """Divisions of a quarter note in which every printed note is whole."""
+    result = 1
+    for bar in bars:
+        for stroke in bar.strokes:
+            for value in note_values(stroke.duration, stroke.tuplet):
+                result = lcm(result, (value.duration * 4).denominator)
+    return result
+
+
+class _MeasureWriter:
+    def __init__(self, ladder: Ladder, divisions: int) -> None:
+        self.ladder = ladder
+        self.divisions = divisions
+
+    def count(self, time: Time) -> int:
+        return int(time * 4 * self.divisions)
+
+    def write(self, part: Element, index: int, bar: ArrangedBar) -> None:
+        bars = self.ladder.tune.bars
+        written, before = bars[index], bars[index - 1] if index else None
+        measure = SubElement(part, "measure", number=str(bar.number))
+        if bar.number == 0:
+            measure.set("implicit", "yes")
+        xml.left_barline(measure, written)
+        self._attributes(measure, written, before)
+        if before is None:
+            xml.tempo(measure, self.ladder.tune.tempo)
+        xml.rehearsal(measure, written.part)
+        self._notes(measure, written, bar)
+        xml.right_barline(measure, bars, index)
+
+    def _attributes(self, measure: Element, bar: Bar, before: Bar | None) -> None:
+        if before and bar.metre == before.metre and bar.key == before.key:
+            return
+        attributes = SubElement(measure, "attributes")
+        if before is None:
+            xml.text(attributes, "divisions", self.divisions)
+        if before is None or bar.key != before.key:
+            xml.key(attributes, bar.key)
+        if before is None or bar.metre != before.metre:
+            xml.metre(attributes, bar.metre)
+        if before is None:
+            clef = SubElement(attributes, "clef")
+            xml.text(clef, "sign", "TAB")
+            xml.text(clef, "line", 5)
+            self._staff(attributes, self.ladder.fit.setup)
+
+    def _staff(self, attributes: Element, setup: Setup) -> None:
+        details = SubElement(attributes, "staff-details")
+        xml.text(details, "staff-lines", setup.instrument.strings)
+        for string in reversed(setup.strings):
+            line = setup.instrument.strings - string.number + 1
+            open_pitch = spell(Fraction(string.open_cents - 100 * setup.capo), self.ladder.fit.shape_key)
+            tuning = SubElement(details, "staff-tuning", line=str(line))
+            xml.text(tuning, "tuning-step", open_pitch.step)
+            if open_pitch.alter:
+                xml.text(tuning, "tuning-alter", open_pitch.alter)
+            xml.text(tuning, "tuning-octave", open_pitch.octave)
+        if setup.capo:
+            xml.text(details, "capo", setup.capo)
+
+    def _notes(self, measure: Element, written: Bar, bar: ArrangedBar) -> None:
+        chords = list(written.chords)
+        events = {event.onset: event for event in written.events}
+        for place, stroke in enumerate(bar.strokes):
+            while chords and chords[0].onset < stroke.end:
+                entry = chords.pop(0)
+                xml.harmony(measure, entry.chord, self.count(entry.onset - stroke.onset))
+            group = _TupletPlace.find(bar.strokes, place)
+            self._stroke(measure, stroke, events.get(stroke.onset), group)
+
+    def _stroke(self, measure: Element, stroke: Stroke, event: Event | None, group: str) -> None:
+        values = note_values(stroke.duration, stroke.tuplet)
+        for piece, value in enumerate(values):
+            if not stroke.notes:
+                note = SubElement(measure, "note")
+                SubElement(note, "rest")
+                xml.value(note, self.divisions, value)
+                _tuplet_mark(note, group)
+                continue
+            for rank, fretted in enumerate(stroke.notes):
+                ties = (piece > 0 or fretted.held, piece + 1 < len(values) or bool(_goes_on(event, fretted)))
+                note = SubElement(measure, "note")
+                if rank:
+                    SubElement(note, "chord")
+                xml.pitch(note, fretted.pitch)
+                xml.value(note, self.divisions, value, ties)
+                self._notations(note, stroke, fretted, ties, group if rank == 0 else "")
+                if event and piece == 0 and fretted.role == "melody":
+                    xml.lyrics(note, event.words, ())
+
+    def _notations(
+        self, note: Element, stroke: Stroke, fretted: FrettedNote, ties: tuple[bool, bool], group: str
+    ) -> None:
+        notations = SubElement(note, "notations")
+        xml.tied(notations, ties)
+        if group:
+            SubElement(notations, "tuplet", type=group)
+        technical = SubElement(notations, "technical")
+        if fretted.finger:
+            xml.text(technical, "fingering", fretted.finger)
+        if stroke.hand and not ties[0]:
+            xml.text(technical, "pluck", _PLUCK[stroke.hand])
+        xml.text(technical, "string", fretted.place.string)
+        xml.text(technical, "fret", fretted.place.fret)
+        if stroke.hand is Hand.BRUSH and not ties[0]:
+            SubElement(notations, "arpeggiate", direction="up")
+
+
+class _TupletPlace:
+    """Where tuplet brackets start and stop among the strokes of a bar."""
+
+    @staticmethod
+    def find(strokes: tuple[Stroke, ...], place: int) -> str:
+        tuplet = strokes[place].tuplet
+        if tuplet is None:
+            return ""
+        first = place
+        while first and strokes[first - 1].tuplet == tuplet:
+            first -= 1
+        within = (place - first) % tuplet.size
+        last = place + 1 == len(strokes) or strokes[place + 1].tuplet != tuplet
+        if within == 0:
+            return "start"
+        return "stop" if within == tuplet.size - 1 or last else ""
+
+
+def _goes_on(event: Event | None, note: FrettedNote) -> bool:
+    return bool(event and event.tied and note.role == "melody")
+
+
+def _tuplet_mark(note: Element, group: str) -> None:
+    if group:
+        SubElement(SubElement(note, "notations"), "tuplet", type=group)
