@@ -109,7 +109,7 @@ _HEADERS = st.lists(
 
 @st.composite
 def rich_tunes(draw: st.DrawFn) -> Tune:
-    """Whole files: words in verses, signs, slurs, remarks, grace notes, microtones, endings, parts, key and metre changes."""
+    """Whole files: verses, signs, slurs, remarks, grace notes, microtones, endings, parts, changes of key."""
     tune = draw(tunes())
     found = list(tune.bars)
     verses = draw(st.integers(0, 3))

@@ -10,9 +10,9 @@ from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.setup import DRONE_MOVES, spell
+from nailhead.core.fretboard.setup import DRONE_MOVES
 from nailhead.core.fretboard.tunings import tunings_of
-from nailhead.core.music.key import Key
+from nailhead.core.music.key import Key, spell
 from nailhead.core.music.structure import read_structure
 from nailhead.core.music.tune import find_problems
 from nailhead.formats.arrangement_json import pitch_name

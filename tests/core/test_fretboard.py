@@ -12,9 +12,9 @@ from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.cautions import cautions, frequency_hz, retunings, stress_pa
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
-from nailhead.core.fretboard.setup import Place, Setup, default_drone, spell
+from nailhead.core.fretboard.setup import Place, Setup, default_drone
 from nailhead.core.fretboard.tunings import TUNINGS, find_tuning, tunings_of
-from nailhead.core.music.key import parse_key
+from nailhead.core.music.key import parse_key, spell
 from nailhead.core.music.pitch import parse_pitch
 from tests.core.test_tune import tune
 

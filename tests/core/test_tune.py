@@ -6,11 +6,11 @@ from fractions import Fraction
 
 import pytest
 
-from nailhead.core.music.structure import read_structure
 from nailhead.core.errors import TuneError
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.key import parse_key
 from nailhead.core.music.metre import parse_metre
+from nailhead.core.music.structure import read_structure
 from nailhead.core.music.transpose import transpose_tune
 from nailhead.core.music.tune import Event, Tune, find_problems, performance
 from nailhead.formats.abc import read_tune

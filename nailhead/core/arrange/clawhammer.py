@@ -13,9 +13,9 @@ from nailhead.core.arrange.placing import Spot
 from nailhead.core.arrange.righthand import PlannedStroke, plan_note
 from nailhead.core.arrange.shapes import Shape
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, HeldShape, Role, Stroke
-from nailhead.core.fretboard.setup import Place, Setup, spell
+from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.chord import Chord
-from nailhead.core.music.key import Key
+from nailhead.core.music.key import Key, spell
 from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.structure import HarmonySpan, beat_words, chord_at

@@ -8,9 +8,9 @@ from fractions import Fraction
 
 from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.setup import Setup, default_drone, spell
+from nailhead.core.fretboard.setup import Setup, default_drone
 from nailhead.core.fretboard.tunings import Tuning, find_tuning, tunings_of
-from nailhead.core.music.key import Key, move_key, parse_key
+from nailhead.core.music.key import Key, move_key, parse_key, spell
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.transpose import transpose_tune
 from nailhead.core.music.tune import Tune

@@ -13,8 +13,8 @@ from typing import NamedTuple
 from nailhead.core.errors import SetupError
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.tunings import Tuning
-from nailhead.core.music.key import Key
-from nailhead.core.music.pitch import Pitch, PitchClass
+from nailhead.core.music.key import Key, spell
+from nailhead.core.music.pitch import Pitch
 
 #: What it takes to move the drone string by so many semitones, cheapest first (common practice):
 #: as it is; a hook at fret 7, 9 or 10; a tuning peg a little up or down.
@@ -150,21 +150,3 @@ def default_drone(tuning: Tuning, instrument: Instrument, key: Key) -> Pitch | N
     fitting = [move for move in DRONE_MOVES if (base.midi + move - tonic) % 12 in (0, 7)]
     move = min(fitting, key=lambda move: (DRONE_MOVES[move], move))
     return spell(Fraction(100 * (base.midi + move)), key)
-
-
-def spell(cents: Fraction, key: Key) -> Pitch:
-    """The name of a sounding semitone in a key: the one nearest the key on the line of fifths."""
-    midi = int(cents // 100)
-    centre = key.fifths + 2
-    fifths = min(
-        (place for place in range(centre - 12, centre + 13) if (7 * place - midi) % 12 == 0),
-        key=lambda place: (abs(place - centre), place),
-    )
-    name = PitchClass.from_fifths(fifths)
-    octave = (midi - (name.semitone if 0 <= _raw(name) < 12 else _raw(name))) // 12 - 1
-    return Pitch(name.step, name.alter, octave)
-
-
-def _raw(name: PitchClass) -> int:
-    """Semitone above C without folding: C♭ is -1, B♯ is 12."""
-    return PitchClass(name.step).semitone + name.alter

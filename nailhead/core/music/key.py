@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.errors import TheoryError
-from nailhead.core.music.pitch import PitchClass, parse_pitch_class
+from nailhead.core.music.pitch import Pitch, PitchClass, parse_pitch_class
 
 #: mode -> (fifths of its signature against the major key of the same tonic, minor third?)
 MODES: dict[str, tuple[int, bool]] = {
@@ -129,3 +129,21 @@ def move_key(key: Key, semitones: int) -> tuple[Key, int]:
         key=lambda fifths: (abs(key.fifths + fifths), abs(fifths), -fifths),
     )
     return Key(PitchClass.from_fifths(key.tonic.fifths + best), key.mode), best
+
+
+def spell(cents: Fraction, key: Key) -> Pitch:
+    """The name of a sounding semitone in a key: the one nearest the key on the line of fifths."""
+    midi = int(cents // 100)
+    centre = key.fifths + 2
+    fifths = min(
+        (place for place in range(centre - 12, centre + 13) if (7 * place - midi) % 12 == 0),
+        key=lambda place: (abs(place - centre), place),
+    )
+    name = PitchClass.from_fifths(fifths)
+    octave = (midi - (name.semitone if 0 <= _raw(name) < 12 else _raw(name))) // 12 - 1
+    return Pitch(name.step, name.alter, octave)
+
+
+def _raw(name: PitchClass) -> int:
+    """Semitone above C without folding: C♭ is -1, B♯ is 12."""
+    return PitchClass(name.step).semitone + name.alter

@@ -13,7 +13,8 @@ from xml.etree.ElementTree import Element, SubElement
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, bars_on_path
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Stroke
-from nailhead.core.fretboard.setup import Setup, spell
+from nailhead.core.fretboard.setup import Setup
+from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time
 from nailhead.core.music.notation import note_values
 from nailhead.core.music.tune import Bar, Event

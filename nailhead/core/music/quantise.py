@@ -1,0 +1,224 @@
+"""From notes played in time to notes written in bars: grid, metre, pickup, spelling.
+
+Played times are fractions of a whole note at the file's own tempo; nothing is guessed that the teacher cannot
+correct: the grid, the metre, the length of the pickup and the key are all arguments of `write_out`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from itertools import pairwise
+
+from nailhead.core.errors import TuneError
+from nailhead.core.music.key import Key, spell
+from nailhead.core.music.keyfinding import rank_keys
+from nailhead.core.music.metre import ZERO, Metre, Time, parse_metre
+from nailhead.core.music.pitch import PitchClass
+from nailhead.core.music.tune import Bar, Event, Tune, Tuplet, number_bars
+
+#: Grids a teacher can choose, coarse first.
+STEPS = (Fraction(1, 4), Fraction(1, 8), Fraction(1, 16), Fraction(1, 32))
+#: Metres tried where the file names none.
+METRES = ("4/4", "3/4", "2/4", "6/8")
+#: A note let go a little early is written full: the silence before the next note is at most this share of the way.
+EARLY = Fraction(2, 5)
+#: What a program's own rounding may miss a line of the grid by, in whole notes (five thousandths of a second or so).
+EXACT = Fraction(1, 400)
+MOST_BARS = 2_000
+_TRIPLET = Fraction(2, 3)
+
+
+@dataclass(frozen=True, slots=True)
+class PlayedNote:
+    """A note as played: onset and end in whole notes, key number, bend in commas, its syllable."""
+
+    onset: Time
+    end: Time
+    midi: int
+    commas: int | Fraction = 0
+    word: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Grid:
+    """The finest straight note value that is written, and whether its triplets are too."""
+
+    step: Time
+    triplets: bool = True
+
+
+def guess_grid(notes: Sequence[PlayedNote]) -> Grid:
+    """The coarsest grid that holds every onset exactly, or for a hand's playing one that is near to most of them."""
+    grids = [Grid(step, triplets) for step in STEPS[1:] for triplets in (False, True)]
+    misses = {grid: sorted(abs(note.onset - snap(note.onset, grid)) for note in notes) for grid in grids}
+    for grid, missed in misses.items():
+        if missed[-1] <= EXACT:
+            return grid
+    for grid, missed in misses.items():
+        if sum(missed) / len(missed) <= grid.step / 10 and missed[len(missed) * 19 // 20] <= grid.step / 3:
+            return grid
+    return Grid(STEPS[2], True)
+
+
+def snap(time: Time, grid: Grid) -> Time:
+    """The nearest line of the grid; a triplet line only where it is clearly nearer."""
+    straight = round(time / grid.step) * grid.step
+    if not grid.triplets:
+        return straight
+    third = grid.step * _TRIPLET
+    triplet = round(time / third) * third
+    return triplet if abs(time - triplet) * 2 < abs(time - straight) else straight
+
+
+def single_line(notes: Sequence[PlayedNote], grid: Grid) -> tuple[PlayedNote, ...]:
+    """The notes on the grid as one melody: of several at once the highest, each ended where the next begins.
+
+    Where nearly all notes end on the grid, a program wrote them and every rest is meant; a hand lets go early.
+    """
+    on_grid = sum(abs(note.end - snap(note.end, grid)) <= EXACT for note in notes)
+    early = Fraction(0) if on_grid * 10 >= len(notes) * 9 else EARLY
+    highest: dict[Time, PlayedNote] = {}
+    for note in notes:
+        onset = snap(note.onset, grid)
+        end = max(snap(note.end, grid), onset + grid.step * (_TRIPLET if grid.triplets else 1))
+        snapped = replace(note, onset=onset, end=end)
+        other = highest.get(onset)
+        if other is None or other.midi < note.midi:
+            highest[onset] = replace(snapped, word=note.word or (other.word if other else ""))
+    line = [highest[onset] for onset in sorted(highest)]
+    ended = [replace(note, end=_end(note, after, early)) for note, after in pairwise(line)]
+    return (*ended, *line[-1:])
+
+
+def _end(note: PlayedNote, after: PlayedNote, early: Fraction) -> Time:
+    silence, way = after.onset - note.end, after.onset - note.onset
+    return after.onset if silence <= way * early else note.end
+
+
+def guess_bars(line: Sequence[PlayedNote], metre: Metre | None = None) -> tuple[Metre, Time]:
+    """The likeliest metre (or the one given) and the length of the pickup before the first full bar.
+
+    Bars are likely to begin on long notes, to repeat a rhythm bar by bar, and not to cut a note.
+    """
+    metres = [metre] if metre else [parse_metre(text) for text in METRES]
+    options = [
+        (_bar_score(line, option, pickup), -pickup, -index)
+        for index, option in enumerate(metres)
+        for pickup in _pickups(option)
+    ]
+    _, pickup, index = max(options)
+    return metres[-index], -pickup
+
+
+def _pickups(metre: Metre) -> list[Time]:
+    step = Fraction(1, max(8, metre.unit))
+    count = int(metre.length / step)
+    return [index * step for index in range(count)]
+
+
+def _bar_score(line: Sequence[PlayedNote], metre: Metre, pickup: Time) -> Fraction:
+    length, start = metre.length, line[0].onset
+    places = [(note.onset - start - pickup) % length for note in line]
+    total = sum((note.end - note.onset for note in line), ZERO)
+    bars = max(1, round((line[-1].end - start) / length))
+    on_beat = sum((note.end - note.onset for note, place in zip(line, places, strict=True) if place == 0), ZERO)
+    struck = Fraction(places.count(ZERO), bars)
+    inner = set(metre.beat_onsets[1:])
+    beats = Fraction(sum(place in inner for place in places), max(1, len(inner) * bars))
+    cut = sum(place + note.end - note.onset > length for note, place in zip(line, places, strict=True))
+    closes = Fraction(1, 4) if (line[-1].end - start - pickup) % length in (ZERO, length - pickup) else Fraction(0)
+    likeness = _likeness(line, start + pickup, length)
+    free = Fraction(1, 10) if pickup == 0 else Fraction(0)
+    return on_beat / total + struck + beats / 2 + likeness + closes + free - Fraction(2 * cut, bars)
+
+
+def _likeness(line: Sequence[PlayedNote], start: Time, length: Time) -> Fraction:
+    """How many onsets come again one bar later."""
+    onsets = {note.onset - start for note in line}
+    return Fraction(sum(onset + length in onsets for onset in onsets), len(onsets))
+
+
+def write_out(
+    line: Sequence[PlayedNote], *, title: str, metre: Metre, pickup: Time, key: Key | None = None
+) -> tuple[Tune, Key]:
+    """The melody in bars, and its key (guessed where none is given); raises TuneError where it is too long."""
+    if not line:
+        raise TuneError("There are no notes.", field="melody", remedy="Choose a track with notes.")
+    if not ZERO <= pickup < metre.length:
+        raise TuneError("The pickup is as long as a bar.", field="pickup", remedy="Choose a shorter one.")
+    start = line[0].onset
+    if (line[-1].end - start) / metre.length > MOST_BARS:
+        raise TuneError(f"The track is longer than {MOST_BARS} bars.", field="track", remedy="Cut it in its editor.")
+    rough = key or Key(PitchClass("C"))
+    events = _events(line, rough)
+    bars = _bars(events, metre, pickup, rough)
+    tune = Tune(title, rough, metre, bars)
+    if key is None:
+        key = rank_keys(tune)[0].key
+        bars = _bars(_events(line, key), metre, pickup, key)
+        tune = Tune(title, key, metre, bars)
+    return tune, key
+
+
+def _events(line: Sequence[PlayedNote], key: Key) -> list[Event]:
+    """Notes and the rests between them, from the first note on."""
+    events: list[Event] = []
+    at = start = line[0].onset
+    for note in line:
+        if note.onset > at:
+            events.append(Event(at - start, note.onset - at))
+        pitch = replace(spell(Fraction(100 * note.midi), key), commas=note.commas)
+        words = (note.word,) if note.word else ()
+        events.append(Event(note.onset - start, note.end - note.onset, pitch, words=words))
+        at = note.end
+    return events
+
+
+def _bars(events: list[Event], metre: Metre, pickup: Time, key: Key) -> tuple[Bar, ...]:
+    """Cuts the stream at the bar lines; a note over a line is tied, the last bar is filled with a rest."""
+    lines = [pickup] if pickup else []
+    while (lines[-1] if lines else ZERO) < events[-1].end:
+        lines.append((lines[-1] if lines else ZERO) + metre.length)
+    whole = lines[-1]
+    closing = whole - pickup if pickup and whole - pickup >= events[-1].end else whole
+    if closing > events[-1].end:
+        events = [*events, Event(events[-1].end, closing - events[-1].end)]
+    bars, start = [], ZERO
+    for line in lines:
+        inside = [piece for event in events if (piece := _piece(event, start, min(line, closing)))]
+        if inside:
+            marked = _mark_triplets(tuple(inside))
+            bars.append(Bar(0, metre, key, marked, barline="final" if line == whole else "single"))
+        start = line
+    return tuple(
+        replace(bar, new_line=(bar.number % 4 == 0 and bar.number > 0) or bar.barline == "final")
+        for bar in number_bars(bars)
+    )
+
+
+def _piece(event: Event, start: Time, stop: Time) -> Event | None:
+    onset, end = max(event.onset, start), min(event.end, stop)
+    if onset >= end:
+        return None
+    first = onset == event.onset
+    tied = bool(event.pitch) and end < event.end
+    return replace(event, onset=onset - start, duration=end - onset, tied=tied, words=event.words if first else ())
+
+
+def _mark_triplets(events: tuple[Event, ...]) -> tuple[Event, ...]:
+    """Events of a third of a straight value become triplets, from leaving the straight grid to coming back."""
+    marked = list(events)
+    first = 0
+    while first < len(marked):
+        stop = first
+        while stop < len(marked) and (marked[stop].duration.denominator % 3 == 0 or stop > first):
+            stop += 1
+            if marked[stop - 1].end.denominator % 3:
+                break
+        if stop > first and marked[stop - 1].end.denominator % 3:
+            for place in range(first, stop):
+                marked[place] = replace(marked[place], tuplet=Tuplet(3, 2, stop - first))
+        first = max(stop, first + 1)
+    return tuple(marked)
