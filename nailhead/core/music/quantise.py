@@ -28,8 +28,8 @@ EARLY = Fraction(2, 5)
 #: What a program's own rounding may miss a line of the grid by, in whole notes (five thousandths of a second or so).
 EXACT = Fraction(1, 400)
 MOST_BARS = 2_000
-#: What speaks for bar lines at a place, and how much. Set on one half of 260 printed tunes with their bar lines taken
-#: away, checked on the other: docs/readers.md.
+#: What speaks for bar lines at a place, and how much: set on printed tunes with their bar lines taken away. How often
+#: it is right is in docs/readers.md.
 BAR_SIGNS: dict[str, Fraction] = {
     "bars begin with a note": Fraction(3, 2),
     "bars begin with a long note": Fraction(1),
@@ -146,7 +146,7 @@ def _bar_score(line: Sequence[PlayedNote], metre: Metre, pickup: Time) -> Fracti
     inner = metre.beat_onsets[1:]
     signs: dict[str, Fraction | int] = {
         "bars begin with a note": Fraction(len(heads), bars),
-        "bars begin with a long note": sum(heads) / len(heads) * len(line) / sum(weights) - 1 if heads else -1,
+        "bars begin with a long note": sum(heads, ZERO) / len(heads) * len(line) / sum(weights, ZERO) - 1 if heads else -1,
         "notes held over the bar": Fraction(
             sum(place + note.end - note.onset > length for note, place in zip(line, places, strict=True)), bars
         ),
