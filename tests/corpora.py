@@ -21,18 +21,19 @@ class CorpusTune:
         return f"{self.corpus}/{self.name} X:{self.number}"
 
 
-def _folder() -> Path:
+def corpus_folder(corpus: str) -> Path:
+    """Where the package keeps a corpus."""
     import importlib.util
 
     spec = importlib.util.find_spec("music21")
     assert spec and spec.origin
-    return Path(spec.origin).parent / "corpus"
+    return Path(spec.origin).parent / "corpus" / corpus
 
 
 def corpus_tunes(*corpora: str) -> Iterator[CorpusTune]:
     """Every tune of the corpora in file order, its text cut from its file."""
     for corpus in corpora or CORPORA:
-        for path in sorted((_folder() / corpus).rglob("*.abc")):
+        for path in sorted(corpus_folder(corpus).rglob("*.abc")):
             text = path.read_text(encoding="utf-8", errors="replace")
             for part in re.split(r"(?m)^(?=X:)", text):
                 if match := re.match(r"X:\s*(\d+)", part):

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.music.tune import Tune
-from nailhead.formats.abc import read_book
+from nailhead.formats.abc import Notice, read_book
 from tests.corpora import CorpusTune
 
 Row = tuple[Fraction, Fraction, int | None]
@@ -36,14 +37,22 @@ _SIGNS = re.compile(
     r"\"[^\"\n]*\"|![a-zA-Z0-9<>()+.]+!|\{[^}\n]*\}|\((?!\d)|\)|[~.`TuvkKQPLMORSJH](?!:)|-(?=[<>])|(?<=[<>])-"
 )
 _FIELD = re.compile(r"[A-Za-z]:")
-#: Written otherwise, same meaning by the standard: `::` is `:||:` (§4.8), `x` a rest that is not printed (§4.5).
-_SAME = ((re.compile("::"), ":||:"), (re.compile(r"x(?=[\d/\s|:\[\]]|$)"), "z"))
+#: Written otherwise, same meaning by the standard: `::` is `:||:` (§4.8). `=` and `=20` at line ends are what a mail
+#: program has left in some files.
+_SAME = ((re.compile("::"), ":||:"), (re.compile(r"=(?:20)?\s*$"), ""))
+_VOICE = re.compile(r"\s*\[V:\s*([^\s\]]*)")
+#: A rest that is not printed (§4.5); music21 drops it.
+_HIDDEN_REST = re.compile(r"(?<![A-Za-z\]])x(?=[\d/\s|:\[\]]|$)", re.M)
 
 
 def bare(text: str) -> str:
     """The tune with the signs taken out of its music lines: same notes, lengths and bars by the standard."""
-    lines, in_body = [], False
+    lines, in_body, first_voice = [], False, ""
     for line in text.splitlines():
+        if in_body and (voice := _VOICE.match(line)):
+            first_voice = first_voice or voice[1]
+            if voice[1] != first_voice:
+                continue  # music21 puts the voices of one block behind one another
         is_field = bool(_FIELD.match(line))
         lines.append(_bare_line(line) if in_body and not is_field and line[:1] != "%" else line)
         in_body = in_body or line.startswith("K:")
@@ -71,7 +80,7 @@ def music21_reading(text: str) -> Reading:
     from music21 import converter
 
     score = converter.parse("%abc-2.1\n" + text, format="abc")
-    part = score.parts[0]
+    part = next((part for part in score.parts if part.recurse().notes), score.parts[0])
     events, starts = [], []
     for measure in part.getElementsByClass("Measure"):
         notes = [n for n in measure.recurse().notesAndRests if not n.duration.isGrace]
@@ -91,7 +100,7 @@ def difference(tune: CorpusTune, stripped: bool = True) -> str:
     """Empty when both readers agree; else one line on where they first do not."""
     entry = read_book(tune.text)[0]
     try:
-        theirs = music21_reading(_evened_out(tune.text, entry.tune) if stripped else tune.text)
+        theirs = music21_reading(_evened_out(tune.text, entry.tune, entry.notices) if stripped else tune.text)
     except Exception as error:
         theirs_failed = f"music21 fails: {type(error).__name__}: {str(error)[:60]}"
         return f"both fail; {theirs_failed}; ours: {entry.error}" if entry.error else theirs_failed
@@ -113,8 +122,11 @@ def difference(tune: CorpusTune, stripped: bool = True) -> str:
     return ""
 
 
-def _evened_out(text: str, ours: Tune | None) -> str:
+def _evened_out(text: str, ours: Tune | None, notices: Sequence[Notice]) -> str:
     stripped = bare(text)
+    # A hidden rest in a bar that is full without it only carries a sign; our reader says that it leaves it out.
+    if not any("invisible rest" in notice.message for notice in notices):
+        stripped = _HIDDEN_REST.sub("z", stripped)
     overfull = ours and any(bar.length > bar.metre.length for bar in ours.bars)
     return without_metre(stripped, ours.unit_length) if ours and overfull else stripped
 
@@ -130,3 +142,38 @@ def _inside_overfull(start: Fraction, tune: Tune) -> bool:
             return bar.length > bar.metre.length
         at += bar.length
     return False
+
+
+#: What is left in the four corpora, by cause: docs/abc-agreement.md says who is wrong.
+LEFT: dict[str, tuple[str, ...]] = {
+    "a bar rest Z inside a bar": (
+        "oneills1850/0351-0400 X:387",
+        "oneills1850/0626-0700 X:637",
+        "oneills1850/1176-1275 X:1185",
+    ),
+    "a hidden rest written against a note": ("oneills1850/0811-0899 X:881",),
+    "a note in two broken rhythms": (
+        "oneills1850/0001-0050 X:9",
+        "oneills1850/1625-1700 X:1684",
+        "oneills1850/1625-1700 X:1685",
+        "ryansMammoth/BuckleysHornpipe X:1",
+    ),
+    "nested or odd tuplets": ("oneills1850/0051-0100 X:83", "oneills1850/1625-1700 X:1649"),
+    "a key or unit length that changes between bar lines": (
+        "oneills1850/0051-0100 X:67",
+        "oneills1850/0550-0625 X:570",
+        "oneills1850/0951-0981 X:964",
+    ),
+    "an accidental inside several notes at once": ("oneills1850/0550-0625 X:599",),
+    "damaged text": (
+        "oneills1850/0732-0758_bs X:745",
+        "oneills1850/0732-0758_mh X:745",
+        "airdsAirs/book3 X:411",
+        "airdsAirs/book4 X:722",
+        "airdsAirs/book5 X:811",
+        "ryansMammoth/HeadlightJig X:1",
+        "ryansMammoth/ImOverYoungToMarryYetReel X:1",
+        "ryansMammoth/MyLadysGoonHasGairsOntStrathspey X:1",
+        "ryansMammoth/TidalWaveJig X:1",
+    ),
+}

@@ -12,8 +12,8 @@ from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import AbcError, read_book, read_tune, write_tune
 from tests.corpora import sample
 from tests.demo import demo_tunes
-from tests.formats.music21_agreement import difference
-from tests.tunes import tunes
+from tests.formats.music21_agreement import LEFT, difference
+from tests.tunes import rich_tunes, tunes
 
 SAMPLE = 208
 
@@ -196,12 +196,20 @@ def test_generated_tunes_come_back_equal(tune: Tune) -> None:
     assert read_tune(write_tune(tune)).tune == tune
 
 
-def test_real_tunes_come_back_equal_and_agree_with_music21() -> None:
-    """A fixed sample: equal after writing; same pitches, durations and bar starts as music21 in at least 95 %.
+@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(rich_tunes())
+def test_tunes_with_everything_come_back_equal(tune: Tune) -> None:
+    """Verses, signs, slurs, remarks, grace notes, microtones, endings, parts, changes of key, header."""
+    assert read_tune(write_tune(tune)).tune == tune
 
-    docs/abc-agreement.md holds the figure for all 4,250 tunes and explains what is left.
+
+def test_real_tunes_come_back_equal_and_agree_with_music21() -> None:
+    """A fixed sample: equal after writing; pitches, durations and bar starts as music21 reads them.
+
+    What may differ is listed by name and cause; over all 4,250 tunes it is less than one in a hundred.
     """
     chosen = sample(SAMPLE)
+    known = {name for names in LEFT.values() for name in names}
     said = []
     for tune in chosen:
         ours = read_book(tune.text)[0].tune
@@ -209,7 +217,8 @@ def test_real_tunes_come_back_equal_and_agree_with_music21() -> None:
         if text := difference(tune):
             said.append(f"{tune}: {text}")
     assert len(chosen) >= 140
-    assert len(said) <= len(chosen) * 0.05, said
+    assert [line for line in said if line.split(": ")[0] not in known] == []
+    assert len(known) < 0.01 * 4250
 
 
 def test_verovio_hears_the_same_pitches() -> None:
@@ -244,3 +253,10 @@ def test_fuzzed_text_is_read_or_refused(text: str) -> None:
         read_tune(text)
     except AbcError as error:
         assert error.line >= 1 and error.column >= 1
+
+
+def test_a_voice_inside_brackets_is_no_part_of_the_melody() -> None:
+    """Lines that begin with [V:2] are left out like lines under V:2, and said (§7)."""
+    entry = read_tune("X:1\nM:2/4\nL:1/8\nK:G\n[V:1] GABc|\n[V:2] z2 d2|\n[V:1] dcBA|\n")
+    assert entry.tune and len(entry.tune.bars) == 2
+    assert [notice.message for notice in entry.notices] == ["Only the first voice is read."]

@@ -67,7 +67,8 @@ def rank_keys(tune: Tune) -> tuple[KeyGuess, ...]:
             score = correlation(rotated, values) + usual
             score += sum(weight for pitch_class, weight in ends if pitch_class == semitone)
             guesses.append(KeyGuess(_spelled(semitone, mode, tune.key), score))
-    return tuple(sorted(guesses, key=lambda guess: -guess.score))
+    # A melody that avoids the degree in which two modes differ fits both alike: the written one goes first.
+    return tuple(sorted(guesses, key=lambda guess: (-round(guess.score, 9), guess.key.mode != tune.key.mode)))
 
 
 def key_warning(tune: Tune) -> str:

@@ -146,7 +146,9 @@ def _bar_score(line: Sequence[PlayedNote], metre: Metre, pickup: Time) -> Fracti
     inner = metre.beat_onsets[1:]
     signs: dict[str, Fraction | int] = {
         "bars begin with a note": Fraction(len(heads), bars),
-        "bars begin with a long note": sum(heads, ZERO) / len(heads) * len(line) / sum(weights, ZERO) - 1 if heads else -1,
+        "bars begin with a long note": sum(heads, ZERO) / len(heads) * len(line) / sum(weights, ZERO) - 1
+        if heads
+        else -1,
         "notes held over the bar": Fraction(
             sum(place + note.end - note.onset > length for note, place in zip(line, places, strict=True)), bars
         ),

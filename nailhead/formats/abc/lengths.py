@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 
 from nailhead.core.music.metre import Time
 from nailhead.formats.abc.errors import AbcError
@@ -15,16 +16,25 @@ FINEST = 1024
 
 def read_length(text: str, unit: Time, token: Token) -> Time:
     """Multiplier and slashes after a note: "3", "/2", "3/2", "//" (§4.3)."""
+    length = _multiple(text)
+    if length is None:
+        raise AbcError(f"“{token.text}” has no sensible length.", token.line, token.column, "Shorten it.")
+    if length == 0:
+        raise AbcError(f"“{token.text}” has no length.", token.line, token.column, "Give it one: 1, 2, /2.")
+    return unit * length
+
+
+@lru_cache(maxsize=1024)
+def _multiple(text: str) -> Time | None:
+    """How many units a length holds; 0 where it says so, None where it is no sensible number."""
     match = re.fullmatch(r"(\d*)(/*)(\d*)", text)
     assert match is not None
     above, slashes, below = match.groups()
     if len(above) > 4 or len(below) > 4 or len(slashes) > 6:
-        raise AbcError(f"“{token.text}” has no sensible length.", token.line, token.column, "Shorten it.")
+        return None
     numerator = int(above or 1)
     denominator = int(below) if below else 2 ** len(slashes)
-    if numerator == 0 or denominator == 0:
-        raise AbcError(f"“{token.text}” has no length.", token.line, token.column, "Give it one: 1, 2, /2.")
-    return unit * Fraction(numerator, denominator)
+    return Fraction(numerator, denominator) if denominator else Fraction(0)
 
 
 def check_length(length: Time, token: Token) -> None:

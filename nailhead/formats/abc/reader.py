@@ -6,20 +6,27 @@ import re
 from dataclasses import dataclass, replace
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.music.key import Key
+from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.tune import Bar, Tune, number_bars
 from nailhead.formats.abc.errors import AbcError, Notice
 from nailhead.formats.abc.header import FIELD_LINE, Header, read_field
-from nailhead.formats.abc.tokens import tokenize
+from nailhead.formats.abc.tokens import Token, tokenize
 from nailhead.formats.abc.voice import VoiceBuilder
 from nailhead.formats.abc.words import WordLine, attach_words
 
+#: A line that changes the voice, as a field or inside brackets (§7).
+_VOICE = re.compile(r"\s*\[?V:\s*([^\s\]]*)")
 #: Characters in one tune; a long session reel has about 1,000.
 MOST_CHARACTERS = 400_000
 
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One tune of a book: the tune, or the error that refused it. `text` is its ABC as it stood."""
+    """One tune of a book: the tune, or the error that refused it. `text` is its ABC as it stood.
+
+    `places` holds the token of every event, bar by bar.
+    """
 
     number: int
     title: str
@@ -28,31 +35,25 @@ class Entry:
     tune: Tune | None = None
     error: AbcError | None = None
     notices: tuple[Notice, ...] = ()
+    places: tuple[tuple[Token, ...], ...] = ()
 
 
 def read_book(text: str) -> tuple[Entry, ...]:
     """Every tune of a text, each read by itself: one that is refused does not hold up the others."""
-    entries = []
-    for first_line, lines in _split(text):
-        notices: list[Notice] = []
-        tune, error = None, None
-        try:
-            tune = _read(lines, first_line, notices)
-        except AbcError as refused:
-            error = refused
-        number, title = _label(lines)
-        entries.append(
-            Entry(
-                number,
-                tune.title if tune else title,
-                first_line,
-                "\n".join(lines) + "\n",
-                tune,
-                error,
-                tuple(notices),
-            )
-        )
-    return tuple(entries)
+    return tuple(read_entry(first_line, lines) for first_line, lines in split_book(text))
+
+
+def read_entry(first_line: int, lines: list[str]) -> Entry:
+    """One tune of a book, from its lines; `first_line` is where they begin in the whole text."""
+    notices: list[Notice] = []
+    tune, error, places = None, None, ()
+    try:
+        tune, places = _read(lines, first_line, notices)
+    except AbcError as refused:
+        error = refused
+    number, title = _label(lines)
+    text = "\n".join(lines) + "\n"
+    return Entry(number, tune.title if tune else title, first_line, text, tune, error, tuple(notices), places)
 
 
 def read_tune(text: str, number: int | None = None) -> Entry:
@@ -69,7 +70,7 @@ def read_tune(text: str, number: int | None = None) -> Entry:
     return chosen[0]
 
 
-def _split(text: str) -> list[tuple[int, list[str]]]:
+def split_book(text: str) -> list[tuple[int, list[str]]]:
     """The tunes as (number of their first line, lines): from an X: line to the next one or a blank line.
 
     A text whose only tune lacks its X: line is taken all the same.
@@ -98,30 +99,17 @@ def _label(lines: list[str]) -> tuple[int, str]:
     return number, title
 
 
-def _read(lines: list[str], first_line: int, notices: list[Notice]) -> Tune:
+def _read(lines: list[str], first_line: int, notices: list[Notice]) -> tuple[Tune, tuple[tuple[Token, ...], ...]]:
     if sum(map(len, lines)) > MOST_CHARACTERS:
         raise AbcError("The tune is too long.", first_line, 1, "Split it into several.")
-    header = Header()
-    at = 0
-    while at < len(lines) and header.key is None:
-        line = _uncomment(lines[at])
-        match = FIELD_LINE.fullmatch(line.strip())
-        if match:
-            read_field(header, match[1], match[2], first_line + at, notices)
-        elif "|" in line:
-            raise AbcError("Music begins before the key is given.", first_line + at, 1, "Put a K: line before it: K:G.")
-        elif line.strip():
-            notices.append(Notice(first_line + at, 1, "A line of the header that is no field is left out."))
-        at += 1
-    if header.key is None:
-        raise AbcError("The tune has no key.", first_line + len(lines) - 1, 1, "Add a K: line: K:G.")
+    header, at = read_header(lines, first_line, notices)
     opening, key = replace(header), header.key
     builder = VoiceBuilder(header, notices)
     try:
         bars = _read_body(builder, lines[at:], first_line + at)
-        return Tune(
+        tune = Tune(
             title=", ".join(opening.titles) or "Untitled",
-            key=key,
+            key=key or Key(PitchClass("C")),
             metre=opening.metre,
             bars=number_bars(bars) if bars else (),
             unit_length=opening.unit,
@@ -135,25 +123,59 @@ def _read(lines: list[str], first_line: int, notices: list[Notice]) -> Tune:
         raise
     except (NailheadError, IndexError) as error:
         raise AbcError("The tune has no notes.", first_line + at, 1, "Write music after the K: line.") from error
+    return tune, tuple(builder.places)
 
 
-def _uncomment(line: str) -> str:
-    """The line without its comment; "\\%" is a percent sign (§2.3.1)."""
-    return re.sub(r"(?<!\\)%.*", "", line).replace("\\%", "%")
+def read_header(lines: list[str], first_line: int, notices: list[Notice]) -> tuple[Header, int]:
+    """The fields up to K:, and the index of the first line of music; raises AbcError where there is no key."""
+    header = Header()
+    at = 0
+    while at < len(lines) and header.key is None:
+        line = _without_comment(lines[at])
+        match = _field(line.strip())
+        if match:
+            read_field(header, match[1], match[2], first_line + at, notices)
+        elif "|" in line:
+            raise AbcError("Music begins before the key is given.", first_line + at, 1, "Put a K: line before it: K:G.")
+        elif line.strip():
+            notices.append(Notice(first_line + at, 1, "A line of the header that is no field is left out."))
+        at += 1
+    if header.key is None:
+        raise AbcError("The tune has no key.", first_line + len(lines) - 1, 1, "Add a K: line: K:G.")
+    return header, at
+
+
+def _without_comment(line: str) -> str:
+    """The line up to its comment (§2.3.1); places of what stands before it do not change."""
+    return re.sub(r"(?<!\\)%.*", "", line)
+
+
+def _field(line: str) -> re.Match[str] | None:
+    """The field of a line, "\\%" read as the percent sign it stands for."""
+    return FIELD_LINE.match(line.replace("\\%", "%"))
 
 
 def _read_body(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[Bar]:
+    words = feed(builder, lines, first_line)
+    bars = builder.finish()
+    for line_of_words in words:
+        bars = attach_words(bars, line_of_words)
+    return bars
+
+
+def feed(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[WordLine]:
+    """Give the builder the lines of a tune's body; the lines of words come back."""
     words: list[WordLine] = []
     words_from, verse, voice, first_voice = (0, 0), 0, "", ""
     continued = False
     for offset, raw in enumerate(lines):
         line_number = first_line + offset
-        line = _uncomment(raw).rstrip()
-        field_line = FIELD_LINE.match(line)
+        line = _without_comment(raw).rstrip()
+        field_line = _field(line)
         if not line.strip():
             continue
-        if field_line and field_line[1] == "V":
-            voice = field_line[2].split()[0] if field_line[2].split() else ""
+        if switch := _VOICE.match(line):
+            voice = switch[1]
             first_voice = first_voice or voice
         if voice != first_voice:
             builder.notice_once("voice", next(tokenize(raw, line_number)), "Only the first voice is read.")
@@ -171,10 +193,7 @@ def _read_body(builder: VoiceBuilder, lines: list[str], first_line: int) -> list
             continued = line.endswith("\\")
             if not continued:
                 builder.end_line()
-    bars = builder.finish()
-    for line_of_words in words:
-        bars = attach_words(bars, line_of_words)
-    return bars
+    return words
 
 
 def number_of_title(text: str, wanted: str) -> int:

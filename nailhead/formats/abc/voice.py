@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import lru_cache
 
 from nailhead.core.errors import NailheadError
 from nailhead.core.music.chord import Chord, parse_chord
@@ -21,7 +22,19 @@ from nailhead.formats.abc.tokens import Token
 _NOTE = re.compile(rf"({ACCIDENTAL})?([A-Ga-g])([,']*)(\d*)(/*)(\d*)")
 #: (p notes in the time of q; 0 means 3 in compound metres and 2 elsewhere (§4.13).
 _TUPLET_TIMES = {2: 3, 3: 2, 4: 3, 5: 0, 6: 2, 7: 0, 8: 3, 9: 0}
-_MOST_BARS = 20_000
+#: A long set of tunes written out has some 400 bars.
+_MOST_BARS = 4_000
+
+
+@lru_cache(maxsize=4096)
+def _note_parts(text: str) -> tuple[str, str, int, str] | None:
+    """(sign, step, octave, length) of a note as written; None for what is no note."""
+    match = _NOTE.fullmatch(text)
+    if not match:
+        return None
+    sign, letter, marks, *tail = match.groups()
+    octave = (5 if letter.islower() else 4) + marks.count("'") - marks.count(",")
+    return sign or "", letter.upper(), octave, "".join(tail)
 
 
 @dataclass(slots=True)
@@ -32,7 +45,7 @@ class _OpenTuplet:
 
 @dataclass(slots=True)
 class VoiceBuilder:
-    """Takes tokens one by one; `bars` holds what has been closed."""
+    """Takes tokens one by one; `bars` holds what has been closed, `places` the token of each event in it."""
 
     header: Header
     notices: list[Notice]
@@ -52,6 +65,9 @@ class VoiceBuilder:
     in_overlay: bool = False
     opening: tuple[Metre, Key | None] | None = None
     noted: set[str] = field(default_factory=set)
+    signature: tuple[Key | None, dict[str, Accidental]] = (None, {})
+    tokens: list[Token] = field(default_factory=list)
+    places: list[tuple[Token, ...]] = field(default_factory=list)
 
     @property
     def at(self) -> Time:
@@ -104,19 +120,16 @@ class VoiceBuilder:
         self._add(top, notes[0][1] * read_length(tail, Fraction(1), token), token)
 
     def _read_note(self, token: Token) -> tuple[Pitch, Time]:
-        match = _NOTE.fullmatch(token.text)
-        if not match:
+        parts = _note_parts(token.text)
+        if parts is None:
             raise AbcError(f"“{token.text}” is not a note.", token.line, token.column)
-        sign, letter, marks, *_ = match.groups()
-        step = letter.upper()
-        octave = (5 if letter.islower() else 4) + marks.count("'") - marks.count(",")
+        sign, step, octave, tail = parts
         if sign:
             alter, commas = self.accidentals[step] = self._read_sign(sign, token)
         elif self.tied_from and (self.tied_from.step, self.tied_from.octave) == (step, octave):
             alter, commas = self.tied_from.alter, self.tied_from.commas
         else:
-            key = self.header.key.accidentals if self.header.key else {}
-            alter, commas = self.accidentals.get(step, key.get(step, (0, 0)))
+            alter, commas = self.accidentals.get(step) or self._signature().get(step, (0, 0))
         if not 0 <= octave <= 9 or not -2 <= alter <= 2:
             raise AbcError(
                 f"“{token.text}” is far outside what can be played.",
@@ -124,8 +137,13 @@ class VoiceBuilder:
                 token.column,
                 "Check its octave marks.",
             )
-        length = read_length("".join(match.groups()[3:]), self.header.unit, token)
-        return Pitch(step, alter, octave, commas), length
+        return Pitch(step, alter, octave, commas), read_length(tail, self.header.unit, token)
+
+    def _signature(self) -> dict[str, Accidental]:
+        """The accidentals of the key that rules, worked out once a key."""
+        if self.signature[0] is not self.header.key:
+            self.signature = (self.header.key, self.header.key.accidentals if self.header.key else {})
+        return self.signature[1]
 
     def _read_sign(self, sign: str, token: Token) -> Accidental:
         try:
@@ -153,6 +171,7 @@ class VoiceBuilder:
         self.events.append(
             Event(self.at, length, pitch, False, tuplet, self.grace, decorations, slurs=slurs, remarks=remarks)
         )
+        self.tokens.append(token)
         self.tied_from = None
         self.grace, self.decorations, self.slurs_open, self.remarks = (), [], 0, []
 
@@ -179,6 +198,7 @@ class VoiceBuilder:
             raise AbcError(f"“{token.text}” is not a number of bars.", token.line, token.column)
         for index in range(count):
             self.events.append(Event(self.at, self.header.metre.length))
+            self.tokens.append(token)
             if index + 1 < count:
                 self._close_bar()
         return None
@@ -223,7 +243,7 @@ class VoiceBuilder:
     # -- signs around notes
 
     def _take_quoted(self, token: Token) -> None:
-        text = token.text[1:-1].strip()
+        text = token.text[1:-1].replace("\\%", "%").strip()
         if not text:
             return
         if text[0] in "^_<>@":
@@ -350,7 +370,8 @@ class VoiceBuilder:
         self.bars.append(
             Bar(len(self.bars), metre, key, tuple(self.events), chords, **self.flags)  # type: ignore[arg-type]
         )
-        self.events, self.chords, self.accidentals, self.flags = [], [], {}, {}
+        self.places.append(tuple(self.tokens))
+        self.events, self.chords, self.accidentals, self.flags, self.tokens = [], [], {}, {}, []
 
     def end_line(self) -> None:
         """The tune's own line break: kept on the bar it follows."""

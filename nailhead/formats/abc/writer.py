@@ -9,6 +9,7 @@ from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, Event, Tune
 from nailhead.formats.abc.accidentals import Accidental, write_accidental
+from nailhead.formats.abc.words import word_lines
 
 _MODES = {
     "major": "", "minor": "m", "mixolydian": "mix", "dorian": "dor",
@@ -21,7 +22,7 @@ def write_tune(tune: Tune) -> str:
     """The whole tune, header first, one music line for each line of the tune."""
     lines = header_lines(tune)
     writer = _BodyWriter(tune)
-    for line in _lines(tune.bars):
+    for line in music_lines(tune.bars):
         lines += writer.line(line)
     return "\n".join(lines) + "\n"
 
@@ -38,7 +39,8 @@ def header_lines(tune: Tune) -> list[str]:
     return [*lines, f"K:{key_text(tune.key)}"]
 
 
-def _lines(bars: tuple[Bar, ...]) -> Iterator[list[Bar]]:
+def music_lines(bars: tuple[Bar, ...]) -> Iterator[list[Bar]]:
+    """The bars line by line, as the tune breaks them."""
     line: list[Bar] = []
     for bar in bars:
         line.append(bar)
@@ -88,7 +90,7 @@ class _BodyWriter:
                 text = ""
             text += self._bar(bar) + " "
         keeps_open = "" if bars[-1].new_line else "\\"
-        return [*music, text.rstrip() + keeps_open, *self._words(bars)]
+        return [*music, text.rstrip() + keeps_open, *(f"w: {_escaped(text)}" for text in word_lines(bars))]
 
     def _bar(self, bar: Bar) -> str:
         text = "|: " if bar.opens_repeat else ""
@@ -101,7 +103,7 @@ class _BodyWriter:
             text += f"[K:{key_text(bar.key)}]"
         self.accidentals = {}
         chords = {entry.onset: entry.chord for entry in bar.chords}
-        groups = _beam_groups(bar)
+        groups = beam_onsets(bar)
         for place, event in enumerate(bar.events):
             if place and event.onset in groups and not self.in_tuplet:
                 text += " "
@@ -120,7 +122,7 @@ class _BodyWriter:
         text += self._pitch(event.pitch) if event.pitch else "z"
         self.tie = event.pitch if event.tied else None
         scale = event.tuplet.actual / _fraction(event.tuplet.normal) if event.tuplet else _fraction(1)
-        text += _length(event.duration * scale / self.unit) + ("-" if event.tied else "")
+        text += length_text(event.duration * scale / self.unit) + ("-" if event.tied else "")
         return text + ")" * event.slurs[1]
 
     def _tuplet(self, event: Event) -> str:
@@ -147,18 +149,8 @@ class _BodyWriter:
         marks = "'" * (pitch.octave - 5) + "," * (4 - pitch.octave)
         return sign + letter + marks
 
-    def _words(self, bars: list[Bar]) -> list[str]:
-        notes = [event for bar in bars for event in bar.events if event.pitch]
-        verses = max((len(event.words) for event in notes), default=0)
-        lines = []
-        for verse in range(verses):
-            words = [(event.words + ("",) * verses)[verse] or "*" for event in notes]
-            text = " ".join(word.replace(" ", "~").replace("‑", "\\-") for word in words)
-            lines.append("w: " + _escaped(text.rstrip("* ")))
-        return lines
 
-
-def _beam_groups(bar: Bar) -> tuple[Time, ...]:
+def beam_onsets(bar: Bar) -> tuple[Time, ...]:
     """Where a space parts the notes, so that beams follow the beats (halves in 4/4); a pickup counts from its end."""
     metre = bar.metre
     halves = len(metre.beat_onsets) == 4 and not metre.compound
@@ -171,7 +163,8 @@ def _fraction(value: int) -> Time:
     return Time(value)
 
 
-def _length(multiple: Time) -> str:
+def length_text(multiple: Time) -> str:
+    """So many unit notes, as it stands after a note: "", "2", "3/2", "/4"."""
     if multiple == 1:
         return ""
     top = "" if multiple.numerator == 1 else str(multiple.numerator)
