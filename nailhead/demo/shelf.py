@@ -10,7 +10,7 @@ from nailhead.formats.abc import read_book
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup
-from nailhead.store.tunes import add_tune, list_tunes
+from nailhead.store.tunes import add_tune, shelf_is_empty
 
 TUNES = Path(__file__).parent / "tunes"
 
@@ -18,7 +18,7 @@ TUNES = Path(__file__).parent / "tunes"
 def fill_shelf(database: Database) -> None:
     """Add the demo tunes, each set up for the banjo, unless the shelf holds anything already."""
     with database.write() as connection:
-        if list_tunes(connection):
+        if not shelf_is_empty(connection):
             return
         for file in sorted(TUNES.glob("*.abc")):
             for entry in read_book(file.read_text(encoding="utf-8")):

@@ -1,51 +1,113 @@
-"""The teacher's tunes, kept as the ABC they came in."""
+"""The teacher's tunes, kept as ABC text: the newest that could be read, and a draft while it cannot."""
 
 from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
 
-from nailhead.store.database import NotFoundError
+from nailhead.store.database import ConflictError, NotFoundError
 
 
 @dataclass(frozen=True, slots=True)
 class StoredTune:
+    """`abc` is the newest text that could be read ("" where none could yet), `draft` a newer one that cannot."""
+
     id: int
     title: str
     abc: str
+    draft: str | None
+    revision: int
+    archived: bool
     created_at: str
-    setups: int = 0
+    changed_at: str
+
+    @property
+    def text(self) -> str:
+        """What the teacher typed last."""
+        return self.abc if self.draft is None else self.draft
 
 
-def add_tune(connection: sqlite3.Connection, title: str, abc: str) -> int:
+_COLUMNS = "id, title, abc, draft, revision, archived, created_at, changed_at"
+_NOW = "strftime('%Y-%m-%dT%H:%M:%SZ', 'now')"
+
+
+def add_tune(connection: sqlite3.Connection, title: str, abc: str, draft: str | None = None) -> int:
     """Put a tune on the shelf and return its id."""
-    cursor = connection.execute("INSERT INTO tune (title, abc) VALUES (?, ?)", (title, abc))
+    cursor = connection.execute(
+        f"INSERT INTO tune (title, abc, draft, changed_at) VALUES (?, ?, ?, {_NOW})", (title, abc, draft)
+    )
     assert cursor.lastrowid is not None
     return cursor.lastrowid
 
 
-def list_tunes(connection: sqlite3.Connection) -> list[StoredTune]:
-    """The whole shelf by title, with how often each tune has been set up."""
-    rows = connection.execute(
-        """
-        SELECT tune.id, tune.title, tune.abc, tune.created_at, count(setup.id) AS setups
-        FROM tune LEFT JOIN setup ON setup.tune_id = tune.id
-        GROUP BY tune.id
-        ORDER BY tune.title COLLATE NOCASE, tune.id
-        """
-    )
-    return [StoredTune(**dict(row)) for row in rows]
+def shelf_is_empty(connection: sqlite3.Connection) -> bool:
+    """True before the first tune; deleted ones count, so that an emptied shelf is not filled again."""
+    return connection.execute("SELECT 1 FROM tune LIMIT 1").fetchone() is None
 
 
 def get_tune(connection: sqlite3.Connection, tune_id: int) -> StoredTune:
-    """One tune; raises NotFoundError."""
-    row = connection.execute("SELECT id, title, abc, created_at FROM tune WHERE id = ?", (tune_id,)).fetchone()
+    """One tune; raises NotFoundError, for a deleted one too."""
+    row = connection.execute(f"SELECT {_COLUMNS} FROM tune WHERE id = ? AND deleted_at IS NULL", (tune_id,)).fetchone()
     if row is None:
-        raise NotFoundError(f"There is no tune {tune_id}.", field="tune", remedy="Go back to the shelf.")
-    return StoredTune(**dict(row))
+        raise _missing(tune_id)
+    return StoredTune(**{**dict(row), "archived": bool(row["archived"])})
+
+
+def save_text(
+    connection: sqlite3.Connection, tune_id: int, revision: int, text: str, *, title: str | None
+) -> StoredTune:
+    """Keep a text worked out from `revision`; `title` is None where the text cannot be read: it is then a draft.
+
+    Raises ConflictError when another window has changed the tune since; nothing is overwritten.
+    """
+    current = get_tune(connection, tune_id)
+    if current.revision != revision:
+        raise ConflictError(
+            "The tune has been changed in another window.",
+            field="text",
+            remedy="Load the other text, or keep yours over it.",
+        )
+    values = (text, None, title, tune_id) if title is not None else (current.abc, text, current.title, tune_id)
+    connection.execute(
+        f"UPDATE tune SET abc = ?, draft = ?, title = ?, revision = revision + 1, changed_at = {_NOW} WHERE id = ?",
+        values,
+    )
+    return get_tune(connection, tune_id)
+
+
+def set_archived(connection: sqlite3.Connection, tune_id: int, archived: bool) -> None:
+    """Put a tune into the archive or back on the shelf; raises NotFoundError."""
+    _change(connection, "UPDATE tune SET archived = ? WHERE id = ? AND deleted_at IS NULL", (archived, tune_id))
 
 
 def delete_tune(connection: sqlite3.Connection, tune_id: int) -> None:
-    """Take a tune off the shelf with its setups and paths; raises NotFoundError."""
-    if connection.execute("DELETE FROM tune WHERE id = ?", (tune_id,)).rowcount == 0:
-        raise NotFoundError(f"There is no tune {tune_id}.", field="tune", remedy="Go back to the shelf.")
+    """Take a tune off the shelf; it can be brought back until it is purged. Raises NotFoundError."""
+    _change(connection, f"UPDATE tune SET deleted_at = {_NOW} WHERE id = ? AND deleted_at IS NULL", (tune_id,))
+
+
+def restore_tune(connection: sqlite3.Connection, tune_id: int) -> None:
+    """Bring a deleted tune back with its setups and paths; raises NotFoundError."""
+    _change(connection, "UPDATE tune SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL", (tune_id,))
+
+
+def purge_deleted(connection: sqlite3.Connection, days: int) -> int:
+    """Forget for good what was deleted more than so many days ago; returns how many tunes."""
+    before = f"-{days:d} days"
+    return connection.execute(
+        "DELETE FROM tune WHERE deleted_at < strftime('%Y-%m-%dT%H:%M:%SZ', 'now', ?)", (before,)
+    ).rowcount
+
+
+def texts_of_title(connection: sqlite3.Connection, title: str) -> list[str]:
+    """The texts of the tunes of that title, to see whether one is on the shelf already."""
+    rows = connection.execute("SELECT abc FROM tune WHERE title = ? AND deleted_at IS NULL", (title,))
+    return [row["abc"] for row in rows]
+
+
+def _change(connection: sqlite3.Connection, statement: str, values: tuple[object, ...]) -> None:
+    if connection.execute(statement, values).rowcount == 0:
+        raise _missing(values[-1])
+
+
+def _missing(tune_id: object) -> NotFoundError:
+    return NotFoundError(f"There is no tune {tune_id}.", field="tune", remedy="Go back to the shelf.")

@@ -12,8 +12,11 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from nailhead import __version__
 from nailhead.store.database import Database
+from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.errors import add_error_handlers
-from nailhead.web.routers import setups, tunes
+from nailhead.web.limits import BodyLimit
+from nailhead.web.routers import desk, setups, tunes
+from nailhead.web.shelf import catch_up
 
 STATIC = Path(__file__).parent / "static"
 #: Nothing is fetched from outside, so nothing outside is allowed.
@@ -30,7 +33,10 @@ def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=2000)
     add_error_handlers(app)
     app.include_router(tunes.router)
+    app.include_router(desk.router)
     app.include_router(setups.router)
+    if database is not None:
+        catch_up(database)
 
     @app.middleware("http")
     async def add_policy(request: Request, call_next: RequestResponseEndpoint) -> Response:
@@ -38,6 +44,9 @@ def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
         response.headers["Content-Security-Policy"] = POLICY
         response.headers["X-Content-Type-Options"] = "nosniff"
         return response
+
+    # Added last, so that it stands outermost and nothing is read before it.
+    app.add_middleware(BodyLimit, most=MOST_BYTES)
 
     if (static / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=static / "assets"))

@@ -31,13 +31,14 @@ def add_error_handlers(app: FastAPI) -> None:
     app.add_exception_handler(Exception, _broken)
 
 
-def _answer(problem: Problem) -> JSONResponse:
+def problem_response(problem: Problem) -> JSONResponse:
+    """A problem as the response that carries it."""
     return JSONResponse(problem.model_dump(exclude_none=True), problem.status, media_type="application/problem+json")
 
 
 def _refused(_: Request, error: NailheadError) -> JSONResponse:
     status, title = next((status, title) for kind, status, title in STATUSES if isinstance(error, kind))
-    return _answer(
+    return problem_response(
         Problem(
             title=title,
             status=status,
@@ -54,17 +55,19 @@ def _refused(_: Request, error: NailheadError) -> JSONResponse:
 def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
     first = error.errors()[0]
     field = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
-    return _answer(Problem(title="Not understood", status=422, detail=f"{field}: {first['msg']}.", field=field))
+    return problem_response(
+        Problem(title="Not understood", status=422, detail=f"{field}: {first['msg']}.", field=field)
+    )
 
 
 def _http(_: Request, error: HTTPException) -> JSONResponse:
-    return _answer(Problem(title="Not found" if error.status_code == 404 else "Refused", status=error.status_code,
-                           detail=str(error.detail)))  # fmt: skip
+    title = "Not found" if error.status_code == 404 else "Refused"
+    return problem_response(Problem(title=title, status=error.status_code, detail=str(error.detail)))
 
 
 def _broken(request: Request, error: Exception) -> JSONResponse:
     _LOG.error("%s %s failed", request.method, request.url.path, exc_info=error)
-    return _answer(
+    return problem_response(
         Problem(
             title="Something broke",
             status=500,

@@ -6,9 +6,6 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-#: Characters of ABC in one request; a book of 1,000 tunes has about 500,000.
-MOST_CHARACTERS = 4_000_000
-
 
 class Model(BaseModel):
     model_config = ConfigDict(extra="forbid")
@@ -28,69 +25,15 @@ class Problem(BaseModel):
     column: int | None = None
 
 
-class TuneFacts(Model):
-    """What shelf and desk both say of a tune."""
-
-    id: int
-    title: str
-    key: str
-    metre: str
-    bars: int
-    different_bars: int
-    lowest: str
-    highest: str
-
-
-class TuneSummary(TuneFacts):
-    """One row of the shelf."""
-
-    rhythm: str
-    setups: int
-
-
-class BarProblemModel(Model):
-    bar: int
-    message: str
-
-
 class SetupSummary(Model):
-    """A kept setup, in words."""
+    """A kept setup, in words. `trouble` says why it no longer fits the tune, "" where it does."""
 
     id: int
     label: str
     idiom: str
     shape_key: str
     sounding_key: str
-
-
-class TuneDetail(TuneFacts):
-    """The desk for one tune."""
-
-    abc: str
-    problems: list[BarProblemModel]
-    notices: list[str]
-    setups: list[SetupSummary]
-
-
-class NewTunes(Model):
-    abc: Annotated[str, Field(max_length=MOST_CHARACTERS)]
-
-
-class RefusedTune(Model):
-    number: int
-    title: str
-    line: int
-    column: int
-    message: str
-    remedy: str
-
-
-class BroughtIn(Model):
-    """What became of a text: tunes on the shelf, tunes refused, and what was left out of the ones read."""
-
-    added: list[TuneSummary]
-    refused: list[RefusedTune]
-    notices: list[str]
+    trouble: str = ""
 
 
 class TuningModel(Model):

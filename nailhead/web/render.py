@@ -2,27 +2,25 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from collections.abc import Sequence
 
 from nailhead.core.arrange.ladder import IDIOMS, RUNGS, Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
 from nailhead.core.arrange.values import ArrangedBar, Grade
+from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import DRONE_MOVES
 from nailhead.core.fretboard.tunings import tunings_of
 from nailhead.core.music.key import Key, spell
-from nailhead.core.music.structure import read_structure
-from nailhead.core.music.tune import find_problems
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.sheet.ladder_view import layout_ladder
 from nailhead.sheet.marks import Mark
 from nailhead.store.setups import StoredSetup
 from nailhead.store.tunes import StoredTune
-from nailhead.web.bench import fit_stored, read_stored
+from nailhead.web.bench import fit_stored
 from nailhead.web.models import (
-    BarProblemModel,
     CellModel,
     ColumnModel,
     InstrumentModel,
@@ -33,52 +31,40 @@ from nailhead.web.models import (
     RungModel,
     SetupAnswer,
     SetupSummary,
-    TuneDetail,
-    TuneSummary,
     TuningModel,
 )
 from nailhead.web.paint import mark_models
+from nailhead.web.shelf_models import TuneDetail
 
 
-@lru_cache(maxsize=2048)
-def _facts(abc: str) -> dict[str, object]:
-    """What shelf and desk both say of a tune."""
-    tune = read_stored(abc).tune
-    assert tune is not None
-    low, high = (pick(tune.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
-    return {
-        "key": str(tune.key),
-        "metre": str(tune.metre),
-        "bars": len(tune.bars),
-        "different_bars": read_structure(tune).different,
-        "lowest": str(low),
-        "highest": str(high),
-    }
-
-
-def tune_summary(stored: StoredTune) -> TuneSummary:
-    tune = read_stored(stored.abc).tune
-    assert tune is not None
-    facts = _facts(stored.abc)
-    return TuneSummary(id=stored.id, title=stored.title, rhythm=tune.rhythm, setups=stored.setups, **facts)  # type: ignore[arg-type]
-
-
-def tune_detail(stored: StoredTune, setups: list[StoredSetup]) -> TuneDetail:
-    entry = read_stored(stored.abc)
-    assert entry.tune is not None
+def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetup]) -> TuneDetail:
     return TuneDetail(
         id=stored.id,
         title=stored.title,
-        abc=stored.abc,
-        problems=[BarProblemModel(bar=item.bar, message=item.message) for item in find_problems(entry.tune)],
-        notices=[str(notice) for notice in entry.notices],
+        text=stored.text,
+        readable=bool(stored.abc),
+        draft=stored.draft is not None,
+        revision=stored.revision,
+        archived=stored.archived,
+        tags=list(tags),
         setups=[setup_summary(stored, setup) for setup in setups],
-        **_facts(stored.abc),  # type: ignore[arg-type]
     )
 
 
 def setup_summary(tune: StoredTune, setup: StoredSetup) -> SetupSummary:
-    fit = fit_stored(tune.abc, setup.instrument, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+    """A setup in words; one that a change of the tune has made impossible says so."""
+    try:
+        fit = fit_stored(tune.abc, setup.instrument, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+    except NailheadError as error:
+        label = f"{setup.instrument}: {setup.tuning}, capo {setup.capo}"
+        return SetupSummary(
+            id=setup.id,
+            label=label,
+            idiom=setup.idiom,
+            shape_key="",
+            sounding_key=setup.sounding_key,
+            trouble=str(error),
+        )
     return SetupSummary(
         id=setup.id,
         label=f"{fit.setup.instrument.name}: {fit.setup.label}",

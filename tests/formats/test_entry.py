@@ -137,11 +137,7 @@ def test_an_entry_anywhere_leaves_a_readable_tune(tune: Tune, data: st.DataObjec
     """At any offset of a good text the result is read, and holds one note more (two where a bar line cuts it)."""
     text = write_tune(tune)
     at = data.draw(st.integers(0, len(text)))
-    try:
-        entered = enter_note(text, at, NewNote(QUARTER, "G"))
-    except NailheadError:
-        assert text[:at].count('"') % 2 or text[:at].rstrip().endswith(("[", "("))
-        return
+    entered = enter_note(text, at, NewNote(QUARTER, "G"))
     found = read_tune(entered.text).tune
     assert found and 1 <= len(found.pitches) - len(tune.pitches) <= 2
 

@@ -20,7 +20,16 @@ from nailhead.store.database import (
     transaction,
 )
 from nailhead.store.setups import add_setup, delete_setup, get_path, get_setup, save_path, setups_of_tune
-from nailhead.store.tunes import add_tune, delete_tune, get_tune, list_tunes
+from nailhead.store.shelf import Facts, all_tags, find_tunes, fold, put_facts, set_tags, tags_of, tunes_without_facts
+from nailhead.store.tunes import (
+    add_tune,
+    delete_tune,
+    get_tune,
+    purge_deleted,
+    restore_tune,
+    save_text,
+    set_archived,
+)
 
 
 @pytest.fixture
@@ -94,13 +103,13 @@ def test_a_transaction_is_all_or_nothing(database: Database) -> None:
         add_tune(connection, "Half", "X:1")
         raise RuntimeError
     with database.read() as connection:
-        assert list_tunes(connection) == []
+        assert find_tunes(connection).total == 0
     raw = sqlite3.connect(database.path, isolation_level=None)
     with transaction(raw):
         raw.execute("INSERT INTO tune (title, abc) VALUES ('Whole', 'X:1')")
     raw.close()
     with database.read() as connection:
-        assert [tune.title for tune in list_tunes(connection)] == ["Whole"]
+        assert [row.title for row in find_tunes(connection).rows] == ["Whole"]
 
 
 def test_tunes_come_by_title_with_their_setups(database: Database) -> None:
@@ -111,7 +120,7 @@ def test_tunes_come_by_title_with_their_setups(database: Database) -> None:
         a_setup(connection, first)
         a_setup(connection, first)
     with database.read() as connection:
-        assert [(tune.title[:5], tune.setups) for tune in list_tunes(connection)] == [("Alder", 2), ("b'); ", 0)]
+        assert [(row.title[:5], row.setups) for row in find_tunes(connection).rows] == [("Alder", 2), ("b'); ", 0)]
         assert get_tune(connection, first).abc == "X:2"
         assert [setup.capo for setup in setups_of_tune(connection, first)] == [2, 2]
 
@@ -123,6 +132,8 @@ def test_taking_a_tune_off_takes_its_setups_and_paths(database: Database) -> Non
         setup = a_setup(connection, tune)
         save_path(connection, setup, (1, 2, 3), 0)
         delete_tune(connection, tune)
+        connection.execute("UPDATE tune SET deleted_at = '2020-01-01T00:00:00Z'")
+        assert purge_deleted(connection, 30) == 1
         assert get_path(connection, setup) is None
         with pytest.raises(NotFoundError):
             get_setup(connection, setup)
@@ -144,7 +155,7 @@ def test_a_path_survives_and_a_stale_change_is_refused(database: Database) -> No
 def test_what_is_not_there_is_said(database: Database) -> None:
     """Wrong ids are typed errors."""
     with database.write() as connection:
-        for call in (get_tune, delete_tune, get_setup, delete_setup):
+        for call in (get_tune, delete_tune, restore_tune, get_setup, delete_setup):
             with pytest.raises(NotFoundError):
                 call(connection, 77)  # type: ignore[operator]
 
@@ -154,6 +165,138 @@ def test_the_demo_shelf_is_filled_once(database: Database) -> None:
     fill_shelf(database)
     fill_shelf(database)
     with database.read() as connection:
-        tunes = list_tunes(connection)
+        tunes = find_tunes(connection).rows
     assert len(tunes) == len(list(TUNES.glob("*.abc"))) >= 6
     assert all(tune.setups == 1 for tune in tunes)
+
+
+# -- the shelf and the desk
+
+
+def shelved(connection: sqlite3.Connection, title: str, **known: object) -> int:
+    tune = add_tune(connection, title, "X:1")
+    put_facts(connection, tune, title, Facts(**known), "test")  # type: ignore[arg-type]
+    return tune
+
+
+def test_a_deleted_tune_comes_back_whole(database: Database) -> None:
+    """Gone from the shelf and out of reach, then back with its setups; for good only after thirty days."""
+    with database.write() as connection:
+        tune = shelved(connection, "Alder", key="G major")
+        a_setup(connection, tune)
+        delete_tune(connection, tune)
+        assert find_tunes(connection).total == 0
+        with pytest.raises(NotFoundError):
+            get_tune(connection, tune)
+        assert purge_deleted(connection, 30) == 0
+        restore_tune(connection, tune)
+        assert [(row.title, row.setups) for row in find_tunes(connection).rows] == [("Alder", 1)]
+
+
+def test_the_archive_is_a_shelf_of_its_own(database: Database) -> None:
+    """A tune is on one of the two."""
+    with database.write() as connection:
+        tune = shelved(connection, "Alder")
+        shelved(connection, "Birch")
+        set_archived(connection, tune, True)
+        assert [row.title for row in find_tunes(connection).rows] == ["Birch"]
+        assert [row.title for row in find_tunes(connection, archived=True).rows] == ["Alder"]
+        set_archived(connection, tune, False)
+        assert find_tunes(connection).total == 2
+
+
+def test_every_word_must_be_found_somewhere(database: Database) -> None:
+    """Title, key, metre, rhythm, form, origin or tag; capitals, accents and signs do not matter; nothing is SQL."""
+    with database.write() as connection:
+        first = shelved(connection, "Brún na Coille", key="F♯ minor", metre="6/8", rhythm="jig", form="AABB")
+        shelved(connection, "100 % Rye", key="G major", metre="4/4", origin="Nowhere Town")
+        set_tags(connection, first, ["Tuesday  Group", "EASY"])
+        for words, titles in (
+            ("brun", ["Brún na Coille"]),
+            ("BRÚN jig", ["Brún na Coille"]),
+            ("f#", ["Brún na Coille"]),
+            ("tuesday easy", ["Brún na Coille"]),
+            ("nowhere", ["100 % Rye"]),
+            ("%", ["100 % Rye"]),
+            ("jig nowhere", []),
+            ("'; DROP TABLE tune; --", []),
+            ("", ["100 % Rye", "Brún na Coille"]),
+        ):
+            assert [row.title for row in find_tunes(connection, words).rows] == titles, words
+        assert find_tunes(connection, tag="easy").total == 1
+        assert all_tags(connection) == [("easy", 1), ("tuesday group", 1)]
+
+
+def test_the_shelf_is_sorted_and_paged(database: Database) -> None:
+    """Each order of the table both ways; pages follow on each other; an unknown order is refused."""
+    from nailhead.store.shelf import SORTS
+
+    with database.write() as connection:
+        for number in range(5):
+            shelved(connection, f"Tune {number}", bars=10 - number, semitones=number)
+        for sort in SORTS:
+            there = [row.title for row in find_tunes(connection, sort=sort).rows]
+            assert sorted(there) == [f"Tune {number}" for number in range(5)]
+        assert [row.facts.bars for row in find_tunes(connection, sort="bars", descending=True).rows] == [10, 9, 8, 7, 6]
+        pages = [find_tunes(connection, offset=at, limit=2) for at in (0, 2, 4)]
+        assert [[row.title[-1] for row in page.rows] for page in pages] == [["0", "1"], ["2", "3"], ["4"]]
+        assert {page.total for page in pages} == {5}
+        with pytest.raises(StoreError, match="sort order"):
+            find_tunes(connection, sort="title; DROP TABLE tune")
+
+
+def test_tags_are_tidied(database: Database) -> None:
+    """Blanks, capitals and doubles; too long a tag is refused and the old ones stay."""
+    with database.write() as connection:
+        tune = shelved(connection, "Alder")
+        assert set_tags(connection, tune, ["  Easy ", "easy", "", "Slow air"]) == ("easy", "slow air")
+        with pytest.raises(StoreError):
+            set_tags(connection, tune, ["x" * 41])
+        assert tags_of(connection, tune) == ("easy", "slow air")
+
+
+def test_a_text_is_saved_over_the_one_it_was_made_from(database: Database) -> None:
+    """Readable text replaces, unreadable text lies beside as a draft, an old revision is refused."""
+    with database.write() as connection:
+        tune = add_tune(connection, "Alder", "one")
+        assert save_text(connection, tune, 1, "two", title="Birch").text == "two"
+        draft = save_text(connection, tune, 2, "thr", title=None)
+        assert (draft.text, draft.abc, draft.title, draft.revision) == ("thr", "two", "Birch", 3)
+        with pytest.raises(ConflictError):
+            save_text(connection, tune, 2, "other", title="Cedar")
+        assert get_tune(connection, tune).text == "thr"
+        assert save_text(connection, tune, 3, "three", title="Birch").draft is None
+
+
+def test_facts_are_made_again_when_they_are_old(database: Database) -> None:
+    """Only those that an older version has written, or none."""
+    with database.write() as connection:
+        shelved(connection, "Alder")
+        bare = add_tune(connection, "Birch", "X:2")
+        assert tunes_without_facts(connection, "test") == [(bare, "Birch", "X:2")]
+        assert len(tunes_without_facts(connection, "newer")) == 2
+
+
+def test_tunes_of_an_old_file_stay_and_get_their_facts(tmp_path: Path) -> None:
+    """A shelf of version 1 with a path opens whole, and the new columns are filled in."""
+    from nailhead.web.shelf import catch_up
+
+    path = tmp_path / "old.sqlite3"
+    connection = sqlite3.connect(path, isolation_level=None)
+    connection.executescript(migration_files(MIGRATIONS)[0][1].read_text(encoding="utf-8"))
+    connection.execute("PRAGMA user_version = 1")
+    old = "X:1\nT:Old\nM:4/4\nL:1/8\nK:Ador\nA8|]\n"
+    connection.execute("INSERT INTO tune (title, abc) VALUES ('Old', ?)", (old,))
+    connection.execute("INSERT INTO tune (title, abc) VALUES ('Broken', 'K:')")
+    connection.close()
+    database = Database(path)
+    catch_up(database)
+    with database.read() as opened:
+        rows = find_tunes(opened).rows
+        assert [(row.title, row.facts.key) for row in rows] == [("Broken", ""), ("Old", "A dorian")]
+        assert all(get_tune(opened, row.id).changed_at == get_tune(opened, row.id).created_at for row in rows)
+
+
+def test_folding() -> None:
+    """Accents and musical signs fold to plain letters."""
+    assert fold("BRÚN F♯ B♭ Ährenfeld") == "brun f# bb ahrenfeld"

@@ -12,22 +12,22 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.errors import TuneError
-from nailhead.core.music.key import spell
+from nailhead.core.music.key import Key, spell
 from nailhead.core.music.metre import Time
-from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.pitch import Pitch, PitchClass
 from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.abc.accidentals import write_accidental
 from nailhead.formats.abc.errors import Notice
 from nailhead.formats.abc.header import FIELD_LINE
-from nailhead.formats.abc.reader import feed, read_header
+from nailhead.formats.abc.reader import feed, read_header, without_comment
 from nailhead.formats.abc.source import line_starts, offset_of
+from nailhead.formats.abc.tokens import tokenize
 from nailhead.formats.abc.voice import VoiceBuilder
 from nailhead.formats.abc.writer import beam_onsets, length_text
 
 _BARS_A_LINE = 4
 _TRIPLET = Fraction(2, 3)
-#: What belongs to a note behind its letter; an entry never lands in the middle of it.
-_TAIL = re.compile(r"[\d/,'\-]*[)>]*")
+_C_MAJOR = Key(PitchClass("C"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +99,18 @@ def _letter(step: str, octave: int) -> str:
     return letter + "'" * (octave - 5) + "," * (4 - octave)
 
 
+def _behind_token(line: str, column: int) -> int:
+    """A column of a music line that is in no token: behind the one it falls into, and behind the tie of a note."""
+    music = without_comment(line)
+    column = min(column, len(music))
+    for token in tokenize(music, 1):
+        start = token.column - 1
+        end = start + len(token.text)
+        if start < column < end or (token.kind == "tie" and start == column):
+            column = end
+    return column
+
+
 class _Desk:
     """The text read up to a place between two notes."""
 
@@ -118,8 +130,7 @@ class _Desk:
         if key is None or at <= key.end() or FIELD_LINE.match(line):
             self.text = text.rstrip("\n") + "\n" if key else text
             return len(self.text)
-        tail = _TAIL.match(text, at)
-        return tail.end() if tail and at > line_start and re.match(r"[\w,'/]", text[at - 1]) else at
+        return line_start + _behind_token(line, at - line_start)
 
     @property
     def at_end_of_bar(self) -> bool:
@@ -162,7 +173,7 @@ class _Desk:
     def _note(self, pitch: Pitch | None, duration: Time, at: Time, opens_triplet: bool) -> str:
         builder = self.builder
         metre = builder.header.metre
-        beats = beam_onsets(Bar(1, metre, builder.header.key or spell_key(), (Event(Fraction(0), metre.length),)))
+        beats = beam_onsets(Bar(1, metre, builder.header.key or _C_MAJOR, (Event(Fraction(0), metre.length),)))
         space = " " if at and at in beats and not builder.tuplets else ""
         written = duration / _TRIPLET if opens_triplet or builder.tuplets else duration
         name = self._name(pitch) if pitch else "z"
@@ -180,7 +191,7 @@ class _Desk:
         return key.accidentals if key else {}
 
     def _pitch(self, note: NewNote) -> Pitch | None:
-        key = self.builder.header.key or spell_key()
+        key = self.builder.header.key or _C_MAJOR
         if note.cents is not None:
             return spell(note.cents, key)
         if not note.step:
@@ -214,11 +225,3 @@ class _Desk:
         """The offset behind the last note."""
         text = self.last_token()
         return offset_of(line_starts(self.text), self._token.line, self._token.column) + len(text)
-
-
-def spell_key():  # type: ignore[no-untyped-def]
-    """C major, where a text names no key."""
-    from nailhead.core.music.key import Key
-    from nailhead.core.music.pitch import PitchClass
-
-    return Key(PitchClass("C"))

@@ -131,7 +131,7 @@ def read_header(lines: list[str], first_line: int, notices: list[Notice]) -> tup
     header = Header()
     at = 0
     while at < len(lines) and header.key is None:
-        line = _without_comment(lines[at])
+        line = without_comment(lines[at])
         match = _field(line.strip())
         if match:
             read_field(header, match[1], match[2], first_line + at, notices)
@@ -145,7 +145,7 @@ def read_header(lines: list[str], first_line: int, notices: list[Notice]) -> tup
     return header, at
 
 
-def _without_comment(line: str) -> str:
+def without_comment(line: str) -> str:
     """The line up to its comment (§2.3.1); places of what stands before it do not change."""
     return re.sub(r"(?<!\\)%.*", "", line)
 
@@ -170,7 +170,7 @@ def feed(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[WordL
     continued = False
     for offset, raw in enumerate(lines):
         line_number = first_line + offset
-        line = _without_comment(raw).rstrip()
+        line = without_comment(raw).rstrip()
         field_line = _field(line)
         if not line.strip():
             continue

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 
 from nailhead.core.errors import NailheadError
-from nailhead.core.music.tune import Bar
 from nailhead.formats.abc.accidentals import read_accidental
 from nailhead.formats.abc.reader import Entry
 from nailhead.formats.abc.tokens import Token

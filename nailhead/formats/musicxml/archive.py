@@ -15,6 +15,10 @@ from nailhead.formats.musicxml.errors import MusicXmlError
 MOST_BYTES = 20_000_000
 _MOST_ENTRIES = 200
 _CONTAINER = "META-INF/container.xml"
+_CONTAINER_TEXT = (
+    '<?xml version="1.0" encoding="UTF-8"?>\n<container><rootfiles><rootfile full-path="score.musicxml" '
+    'media-type="application/vnd.recordare.musicxml+xml"/></rootfiles></container>\n'
+)
 
 
 def open_document(raw: bytes) -> Element:
@@ -23,6 +27,16 @@ def open_document(raw: bytes) -> Element:
     Entities are refused, nothing outside the file is fetched, and unpacking stops at MOST_BYTES.
     """
     return _parse(_unpack(raw) if raw[:2] == b"PK" else raw)
+
+
+def pack(score: str) -> bytes:
+    """A document as compressed MusicXML (.mxl): a zip archive with a container that names it."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        # A fixed date: the same score gives the same bytes.
+        for name, text in ((_CONTAINER, _CONTAINER_TEXT), ("score.musicxml", score)):
+            archive.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), text, zipfile.ZIP_DEFLATED)
+    return out.getvalue()
 
 
 def _parse(raw: bytes) -> Element:

@@ -28,11 +28,12 @@ _C = PitchClass("C")
 
 @dataclass(frozen=True, slots=True)
 class MusicXmlReading:
-    """A tune and what was left out of it; `parts` are the names of the score's parts, in order."""
+    """A tune and what was left out of it; `parts` are the names of the score's parts, `part` the one that was read."""
 
     tune: Tune
     notices: tuple[str, ...]
     parts: tuple[str, ...]
+    part: int = 0
 
 
 @dataclass(slots=True)
@@ -60,7 +61,7 @@ def read_musicxml(raw: bytes, part: int | None = None) -> MusicXmlReading:
     if len(parts) > 1:
         state.say(f"Only part {chosen + 1} of {len(parts)} is read{_named(names, chosen)}.")
     tune = _read_part(score, parts[chosen], state)
-    return MusicXmlReading(tune, tuple(state.notices), names)
+    return MusicXmlReading(tune, tuple(state.notices), names, chosen)
 
 
 def _named(names: tuple[str, ...], index: int) -> str:
