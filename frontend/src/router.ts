@@ -4,7 +4,9 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'shelf', component: () => import('./views/ShelfView.vue') },
+    { path: '/bring-in', name: 'bring-in', component: () => import('./views/BringInView.vue') },
     { path: '/tunes/:tuneId(\\d+)', name: 'tune', component: () => import('./views/TuneView.vue') },
+    { path: '/tunes/:tuneId(\\d+)/setup', name: 'setup', component: () => import('./views/SetupView.vue') },
     { path: '/setups/:setupId(\\d+)', name: 'ladder', component: () => import('./views/LadderView.vue') },
     { path: '/setups/:setupId(\\d+)/sheet', name: 'sheet', component: () => import('./views/SheetView.vue') },
     { path: '/:rest(.*)', redirect: { name: 'shelf' } },

@@ -11,8 +11,10 @@ from nailhead.core.music.key import Key, parse_key, spell
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.quantise import Grid
+from nailhead.core.music.repeats import fold_repeats
 from nailhead.formats.abc import AbcError, Entry, write_tune
 from nailhead.formats.abc.reader import read_entry, split_book
+from nailhead.formats.abc.source import staff_text
 from nailhead.formats.abc.writer import key_text
 from nailhead.formats.midi import MidiChoices, MidiTrack, open_midi, read_midi
 from nailhead.formats.musicxml.reader import read_musicxml
@@ -39,6 +41,7 @@ class Choices:
     metre: str | None = None
     pickup: str | None = None
     key: str | None = None
+    repeats: bool = True
 
 
 def preview(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
@@ -99,6 +102,7 @@ def preview_tune(place: int, entry: Entry, left_out: list[str], on_shelf: OnShel
         title=entry.title,
         line=entry.line,
         abc=entry.text,
+        staff=staff_text(entry.text),
         facts=facts_model(facts) if facts else None,
         left_out=left_out,
         on_shelf=entry.tune is not None and on_shelf(entry.title, entry.text),
@@ -138,7 +142,19 @@ def _preview_musicxml(raw: bytes, choices: Choices, on_shelf: OnShelf) -> Iterat
     return iter(
         (
             models.PreviewStart(format="musicxml", total=1),
-            models.PreviewChoices(parts=list(reading.parts), part=part),
+            models.PreviewChoices(
+                parts=list(reading.parts),
+                part=part,
+                tracks=[],
+                track=0,
+                grid="",
+                triplets=True,
+                metre="",
+                pickup="",
+                key="",
+                repeats=False,
+                guessed=[],
+            ),
             _single(tune.title, write_tune(tune), tune, reading.notices, on_shelf),
         )
     )
@@ -154,12 +170,14 @@ def _preview_midi(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) ->
         parse_key(choices.key) if choices.key else None,
     )
     reading = read_midi(file, wanted, file.title or name)
-    taken = reading.choices
+    taken, tune = reading.choices, fold_repeats(reading.tune) if choices.repeats else reading.tune
     assert taken.track is not None and taken.grid and taken.metre and taken.key and taken.pickup is not None
     return iter(
         (
             models.PreviewStart(format="midi", total=1),
             models.PreviewChoices(
+                parts=[],
+                part=0,
                 tracks=[_track(track) for track in file.tracks],
                 track=taken.track,
                 grid=str(taken.grid.step),
@@ -167,9 +185,10 @@ def _preview_midi(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) ->
                 metre=str(taken.metre),
                 pickup=str(taken.pickup),
                 key=key_text(taken.key),
+                repeats=choices.repeats,
                 guessed=list(reading.guessed),
             ),
-            _single(reading.tune.title, write_tune(reading.tune), reading.tune, reading.notices, on_shelf),
+            _single(tune.title, write_tune(tune), tune, reading.notices, on_shelf),
         )
     )
 

@@ -97,6 +97,7 @@ def read_desk(abc: str) -> models.DeskReading:
         highest=str(high),
         form=form.text,
         order=tune.order,
+        order_twice=_twice(form),
         order_as_played=list(form.order),
         sentences=list(form.sentences),
         parts=_parts(tune, form),
@@ -115,7 +116,7 @@ def read_desk(abc: str) -> models.DeskReading:
 
 def _unread(title: str, troubles: list[models.Trouble], abc: str) -> models.DeskReading:
     lists = dict.fromkeys(("order_as_played", "sentences", "parts", "phrases", "bars"), ())
-    texts = dict.fromkeys(("key", "metre", "lowest", "highest", "form", "order", "key_warning"), "")
+    texts = dict.fromkeys(("key", "metre", "lowest", "highest", "form", "order", "order_twice", "key_warning"), "")
     return models.DeskReading(
         readable=False,
         title=title,
@@ -155,6 +156,12 @@ def _wrong_bars(form: Form, spans: tuple[tuple[Span, ...], ...]) -> Iterator[mod
             said = f"Bar {row.number}: {abs(row.missing)} of a whole note {'missing' if short else 'too much'}."
             remedy = "Lengthen a note or add a rest." if short else "Shorten a note or move the bar line."
             yield _trouble("warning", said, *bar_span(places), remedy, row.number)
+
+
+def _twice(form: Form) -> str:
+    gap = " " if any(len(part.letter.rstrip("′")) > 1 for part in form.parts) else ""
+    once = gap.join(part.letter + (str(part.times) if part.times > 1 else "") for part in form.parts)
+    return f"({once})2"
 
 
 def _parts(tune: Tune, form: Form) -> list[models.PartModel]:
@@ -293,7 +300,9 @@ def _enter_note(abc: str, at: int, entry: models.EnterNote) -> Entered:
     cents = None
     if entry.string:
         cents = _fretted(_board(entry.instrument, entry.tuning, entry.capo), Place(entry.string, entry.fret))
-    return enter_note(abc, at, NewNote(length, entry.step, entry.alter, entry.octave, cents, entry.triplet))
+    return enter_note(
+        abc, at, NewNote(length, entry.step, entry.alter, entry.commas, entry.octave, cents, entry.triplet)
+    )
 
 
 def _fretted(setup: Setup, place: Place) -> Fraction:

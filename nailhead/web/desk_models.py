@@ -82,7 +82,10 @@ class KeyGuessModel(Model):
 
 
 class DeskReading(Model):
-    """Everything the desk says of a text. Where it cannot be read, only `troubles` and `staff` say something."""
+    """Everything the desk says of a text. Where it cannot be read, only `troubles` and `staff` say something.
+
+    `order` is the order as written, `order_twice` the one that plays the whole tune twice.
+    """
 
     readable: bool
     title: str
@@ -94,6 +97,7 @@ class DeskReading(Model):
     highest: str
     form: str
     order: str
+    order_twice: str
     order_as_played: list[int]
     sentences: list[str]
     parts: list[PartModel]
@@ -215,6 +219,7 @@ class EnterNote(Model):
     length: Short
     step: Annotated[str, Field(pattern="^[A-G]?$")] = ""
     alter: Annotated[int, Field(ge=-1, le=1)] | None = None
+    commas: Annotated[int, Field(ge=-8, le=8)] = 0
     octave: Annotated[int, Field(ge=-3, le=3)] = 0
     triplet: bool = False
     instrument: Short = ""

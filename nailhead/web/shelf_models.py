@@ -108,7 +108,10 @@ class PreviewStart(Model):
 
 
 class PreviewTune(Model):
-    """One tune of a file: its ABC if it can be read, else what is wrong. `left_out` lists what was dropped."""
+    """One tune of a file: its ABC if it can be read, else what is wrong.
+
+    `left_out` lists what was dropped, `staff` is the text for drawing.
+    """
 
     kind: Literal["tune"] = "tune"
     place: int
@@ -116,6 +119,7 @@ class PreviewTune(Model):
     title: str
     line: int
     abc: str
+    staff: str
     facts: FactsModel | None
     left_out: list[str]
     on_shelf: bool
@@ -135,20 +139,21 @@ class TrackModel(Model):
 class PreviewChoices(Model):
     """What a file leaves open: the parts of a score; for MIDI track, grid, metre, pickup and key.
 
-    `guessed` names those that nobody has decided.
+    `guessed` names those that nobody has decided; `repeats` is true where what is played twice is written once.
     """
 
     kind: Literal["choices"] = "choices"
-    parts: list[str] = Field(default_factory=list)
-    part: int = 0
-    tracks: list[TrackModel] = Field(default_factory=list)
-    track: int = 0
-    grid: str = ""
-    triplets: bool = True
-    metre: str = ""
-    pickup: str = ""
-    key: str = ""
-    guessed: list[str] = Field(default_factory=list)
+    parts: list[str]
+    part: int
+    tracks: list[TrackModel]
+    track: int
+    grid: str
+    triplets: bool
+    metre: str
+    pickup: str
+    key: str
+    repeats: bool
+    guessed: list[str]
 
 
 PreviewLine = Annotated[PreviewStart | PreviewTune | PreviewChoices, Field(discriminator="kind")]

@@ -31,6 +31,7 @@ from nailhead.core.music.keyfinding import MAJOR_PROFILE, MINOR_PROFILE, key_war
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.numbers import chord_of_number, number_of, read_chord
 from nailhead.core.music.pitch import PitchClass, parse_pitch
+from nailhead.core.music.repeats import fold_repeats
 from nailhead.core.music.respell import respell_metre
 from nailhead.core.music.sound import hertz, sounds_of
 from nailhead.core.music.tune import Tune, performance
@@ -432,3 +433,42 @@ def test_parts_are_cut_at_eight_bars_where_nothing_is_written() -> None:
     """Thirty-two bars without a sign are four parts."""
     lines = ["GABc d4|" * 8, "e4 f4|" * 8]
     assert [part.letter for part in parts_of(tune("".join([lines[0], lines[0], lines[1], lines[0]])))] == list("AABA")
+
+
+# -- repeats
+
+
+@pytest.mark.parametrize(
+    ("body", "numbers", "text"),
+    [
+        ("G8|A8|B8|c8|" * 2 + "d8|e8|f8|g8|" * 2, 8, "AABB"),
+        ("G8|A8|B8|c8|G8|A8|B8|d8|]", 5, "AA"),
+        ("D2|" + "G8|A8|B8|c8|" * 2, 4, "AA"),
+        ("G8|A8|B8|c8|d8|]", 5, "A"),
+        ("G8|A8|B8|c8-|c8|A8|B8|c8|]", 8, "A"),
+    ],
+)
+def test_what_is_played_twice_is_written_once(body: str, numbers: int, text: str) -> None:
+    """A repeat, or a first and second ending where only the last bar differs; the performance stays the same."""
+    found = tune(body)
+    folded = fold_repeats(found)
+    assert len([bar for bar in folded.bars if bar.number > 0]) == numbers
+    assert read_form(folded).text == text
+    assert _heard(folded) == _heard(found)
+
+
+def _heard(found: Tune) -> list[object]:
+    return [found.bars[index].events for index in performance(found.bars)]
+
+
+@settings(max_examples=60, deadline=None)
+@given(tunes(), st.integers(1, 3))
+def test_folding_changes_nothing_that_is_heard(found: Tune, times: int) -> None:
+    """Any tune, played through several times: the same notes in the same order."""
+    from dataclasses import replace
+
+    from nailhead.core.music.tune import number_bars
+
+    plain = [replace(bar, opens_repeat=False, closes_repeat=0, barline="single") for bar in found.bars]
+    played = replace(found, bars=number_bars(plain[1:] * times or plain))
+    assert _heard(fold_repeats(played)) == _heard(played)

@@ -59,6 +59,14 @@ def test_signs_are_written_where_they_are_needed() -> None:
     assert text[len(HEAD) :] == "=F2F2 F2F2 | =F2"
 
 
+def test_commas_are_entered_and_come_back() -> None:
+    """B♭² and F♯³ by their counts, in any key: written as fractions, read as the same pitches (handbook, §2)."""
+    for step, commas in (("B", -2), ("F", 3)):
+        entered = enter_note(HEAD, len(HEAD), NewNote(QUARTER, step, alter=0, commas=commas))
+        tune = read_tune(entered.text).tune
+        assert tune and (tune.pitches[0].step, tune.pitches[0].alter, tune.pitches[0].commas) == (step, 0, commas)
+
+
 @pytest.mark.parametrize(
     ("pitch", "expected"), [("G4", "G2"), ("F#4", "F2"), ("F4", "=F2"), ("Bb4", "_B2"), ("D3", "D,2"), ("A5", "a2")]
 )

@@ -1,9 +1,25 @@
 import type { components } from './schema'
 
 export type Schemas = components['schemas']
-export type TuneSummary = Schemas['TuneSummary']
+export type ShelfRow = Schemas['ShelfRowModel']
+export type Shelf = Schemas['ShelfModel']
 export type TuneDetail = Schemas['TuneDetail']
 export type BroughtIn = Schemas['BroughtIn']
+export type BlankTune = Schemas['BlankTune']
+export type Saved = Schemas['Saved']
+export type PreviewLine = Schemas['PreviewLines']['lines'][number]
+export type PreviewTune = Schemas['PreviewTune']
+export type PreviewChoices = Schemas['PreviewChoices']
+export type DeskReading = Schemas['DeskReading']
+export type DeskChange = Schemas['DeskChange']['change']
+export type DeskEntry = Schemas['DeskEntry']['entry']
+export type Changed = Schemas['Changed']
+export type Entered = Schemas['EnteredModel']
+export type BarRow = Schemas['BarRowModel']
+export type Trouble = Schemas['Trouble']
+export type Proposal = Schemas['ProposalModel']
+export type Sound = Schemas['SoundModel']
+export type Board = Schemas['BoardModel']
 export type Instrument = Schemas['InstrumentModel']
 export type SetupWish = Schemas['SetupWish']
 export type SetupAnswer = Schemas['SetupAnswer']
@@ -23,6 +39,7 @@ export interface Problem {
   detail: string
   field?: string
   remedy?: string
+  bar?: number
   line?: number
   column?: number
 }
@@ -42,7 +59,8 @@ const UNREACHABLE: Problem = {
 }
 
 async function send(path: string, init: RequestInit = {}): Promise<Response> {
-  const response = await fetch(`/api${path}`, init).catch(() => {
+  const response = await fetch(`/api${path}`, init).catch((error: unknown) => {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
     throw new Refused(UNREACHABLE)
   })
   if (response.ok) return response
@@ -56,20 +74,60 @@ async function get<T>(path: string): Promise<T> {
 
 async function write<T>(method: string, path: string, body: unknown): Promise<T> {
   const headers = { 'Content-Type': 'application/json' }
-  return (await (await send(path, { method, headers, body: JSON.stringify(body) })).json()) as T
+  const response = await send(path, { method, headers, body: JSON.stringify(body) })
+  return (response.status === 204 ? undefined : await response.json()) as T
+}
+
+export interface ShelfQuery {
+  find: string
+  tag: string
+  archived: boolean
+  sort: string
+  descending: boolean
+  offset: number
+  limit: number
+}
+
+function query(values: object): string {
+  return new URLSearchParams(Object.entries(values).map(([name, value]) => [name, String(value)])).toString()
+}
+
+/** Lines of JSON as they arrive, each handed on at once. */
+async function eachLine(response: Response, take: (line: PreviewLine) => void) {
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader()
+  let rest = ''
+  for (;;) {
+    const { value, done } = await reader.read()
+    rest += value ?? ''
+    const lines = rest.split('\n')
+    rest = lines.pop() ?? ''
+    for (const line of lines) if (line) take(JSON.parse(line) as PreviewLine)
+    if (done) return
+  }
 }
 
 /** The server's API, one function an operation. */
 export const api = {
-  shelf: () => get<TuneSummary[]>('/tunes'),
+  shelf: (wanted: ShelfQuery) => get<Shelf>(`/tunes?${query(wanted)}`),
   tune: (id: number) => get<TuneDetail>(`/tunes/${id}`),
   bringIn: (abc: string) => write<BroughtIn>('POST', '/tunes', { abc }),
-  bringInFile: async (file: File): Promise<BroughtIn> => {
-    const body = new FormData()
-    body.append('file', file)
-    return (await (await send('/tunes/file', { method: 'POST', body })).json()) as BroughtIn
-  },
+  preview: async (body: FormData, take: (line: PreviewLine) => void, signal: AbortSignal) =>
+    eachLine(await send('/tunes/preview', { method: 'POST', body, signal }), take),
+  writeNew: (blank: BlankTune) => write<TuneDetail>('POST', '/tunes/blank', blank),
+  saveText: (id: number, text: string, revision: number) => write<Saved>('PUT', `/tunes/${id}/text`, { text, revision }),
+  setTags: (id: number, tags: string[]) => write<string[]>('PUT', `/tunes/${id}/tags`, { tags }),
+  setArchived: (id: number, archived: boolean) => write<undefined>('PUT', `/tunes/${id}/archived`, { archived }),
+  duplicate: (id: number) => write<ShelfRow>('POST', `/tunes/${id}/duplicate`, undefined),
   takeOff: (id: number) => send(`/tunes/${id}`, { method: 'DELETE' }),
+  restore: (id: number) => write<ShelfRow>('POST', `/tunes/${id}/restore`, undefined),
+  tuneExport: (id: number, name: string) => `/api/tunes/${id}/export/${name}`,
+  read: (abc: string) => write<DeskReading>('POST', '/desk/read', { abc }),
+  change: (abc: string, change: DeskChange) => write<Changed>('POST', '/desk/change', { abc, change }),
+  enter: (abc: string, at: number, entry: DeskEntry) => write<Entered>('POST', '/desk/enter', { abc, at, entry }),
+  proposals: (abc: string) => write<Proposal[]>('POST', '/desk/proposals', { abc }),
+  sounds: (abc: string) => write<Sound[]>('POST', '/desk/sounds', { abc }),
+  board: (instrument: string, tuning: string, capo: number) =>
+    get<Board>(`/desk/board/${instrument}?${query({ tuning, capo })}`),
   instruments: () => get<Instrument[]>('/instruments'),
   trySetup: (tuneId: number, wish: SetupWish) => write<SetupAnswer>('POST', `/tunes/${tuneId}/setups/try`, wish),
   keepSetup: (tuneId: number, wish: SetupWish) => write<SetupSummary>('POST', `/tunes/${tuneId}/setups`, wish),

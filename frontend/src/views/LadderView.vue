@@ -64,7 +64,8 @@ onMounted(bench.load)
     <Teleport to="#masthead-place">
       <template v-if="ladder">
         <RouterLink to="/">Tunes</RouterLink>
-        <RouterLink :to="{ name: 'tune', params: { tuneId: ladder.tune_id } }">Setup</RouterLink>
+        <RouterLink :to="{ name: 'tune', params: { tuneId: ladder.tune_id } }">Desk</RouterLink>
+        <RouterLink :to="{ name: 'setup', params: { tuneId: ladder.tune_id } }">Setup</RouterLink>
         <strong>Ladder</strong>
         <RouterLink :to="{ name: 'sheet', params: { setupId } }">Sheet</RouterLink>
       </template>

@@ -1,96 +1,172 @@
 <script setup lang="ts">
+import { useIntersectionObserver } from '@vueuse/core'
+import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { api, type BroughtIn, type TuneSummary } from '@/api/client'
-import BringIn from '@/components/BringIn.vue'
+import type { ShelfRow } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
-import { useAsked } from '@/composables/useAsked'
+import NewTune from '@/components/shelf/NewTune.vue'
+import TuneCard from '@/components/shelf/TuneCard.vue'
+import { useShelf } from '@/composables/useShelf'
 
-const { answer: tunes, problem, ask } = useAsked<TuneSummary[]>()
-const wanted = ref('')
-const fresh = ref<Set<number>>(new Set())
+const { wanted, rows, total, tags, gone, problem, answer, load, more, sortBy, takeOff, bringBack } = useShelf()
+const selectedId = ref<number | null>(null)
+const selected = computed(() => rows.value.find((row) => row.id === selectedId.value))
+const end = ref<HTMLElement | null>(null)
 
-const shown = computed(() => {
-  const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (tunes.value ?? []).filter((tune) => {
-    const text = `${tune.title} ${tune.key} ${tune.metre} ${tune.rhythm}`.toLowerCase()
-    return words.every((word) => text.includes(word))
-  })
-})
+const COLUMNS = [
+  ['title', 'Tune'],
+  ['key', 'Key'],
+  ['metre', 'Metre'],
+  ['form', 'Form'],
+  ['different', 'Bars'],
+  ['range', 'Range'],
+  ['setups', 'Set for'],
+] as const
+const sortedBy = (column: string) => (wanted.sort !== column ? 'none' : wanted.descending ? 'descending' : 'ascending')
 
-const load = () => ask(api.shelf)
-onMounted(load)
-
-async function broughtIn(result: BroughtIn) {
-  fresh.value = new Set(result.added.map((tune) => tune.id))
-  wanted.value = ''
+async function changed(select: number | null) {
   await load()
+  selectedId.value = select
 }
+
+async function remove(row: ShelfRow) {
+  selectedId.value = null
+  await takeOff(row)
+}
+
+onMounted(load)
+useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
 </script>
 
 <template>
   <main class="shelf">
     <section class="list" aria-labelledby="shelf-title">
       <div class="head">
-        <h1 id="shelf-title">Tunes</h1>
-        <InputText v-model="wanted" type="search" placeholder="Find a tune, key or metre" aria-label="Find a tune" />
+        <h1 id="shelf-title">{{ wanted.archived ? 'Archive' : 'Tunes' }}</h1>
+        <InputText v-model="wanted.find" type="search" placeholder="Find by title, key, metre, kind or tag" aria-label="Find a tune" />
+        <span class="quiet" role="status">{{ total }} {{ total === 1 ? 'tune' : 'tunes' }}</span>
+        <span class="gap"></span>
+        <Button :label="wanted.archived ? 'The shelf' : 'The archive'" size="small" severity="secondary" text @click="wanted.archived = !wanted.archived" />
+      </div>
+      <div v-if="tags.length" class="tags" role="group" aria-label="Only tunes with this tag">
+        <button v-for="tag in tags" :key="tag.name" type="button" :aria-pressed="wanted.tag === tag.name" @click="wanted.tag = wanted.tag === tag.name ? '' : tag.name">
+          {{ tag.name }} <span>{{ tag.tunes }}</span>
+        </button>
+      </div>
+      <div v-if="gone" class="gone" role="status">
+        “{{ gone.title }}” is deleted. <Button label="Undo" size="small" @click="bringBack" />
+        <span class="quiet">It can be brought back for 30 days.</span>
       </div>
       <ProblemNote v-if="problem" :problem="problem" />
-      <p v-else-if="tunes && !tunes.length" class="quiet empty">
-        The shelf is empty. Bring in a tune on the right: paste its ABC, or choose a file.
+      <p v-else-if="answer && !total" class="quiet empty">
+        <template v-if="wanted.find || wanted.tag">No tune {{ wanted.archived ? 'in the archive' : 'on the shelf' }} matches.</template>
+        <template v-else-if="wanted.archived">The archive is empty.</template>
+        <template v-else>The shelf is empty. Bring in tunes, or write one on the right.</template>
       </p>
-      <p v-else-if="tunes && !shown.length" class="quiet empty">No tune on the shelf matches “{{ wanted }}”.</p>
-      <table v-else-if="tunes">
+      <table v-if="rows.length">
         <thead>
           <tr>
-            <th scope="col">Tune</th>
-            <th scope="col">Key</th>
-            <th scope="col">Metre</th>
-            <th scope="col">Bars</th>
-            <th scope="col">Range</th>
-            <th scope="col">Setups</th>
+            <th v-for="[column, label] in COLUMNS" :key="column" scope="col" :aria-sort="sortedBy(column)">
+              <button type="button" @click="sortBy(column)">
+                {{ label }}<span v-if="wanted.sort === column" aria-hidden="true">{{ wanted.descending ? ' ↓' : ' ↑' }}</span>
+              </button>
+            </th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="tune in shown" :key="tune.id" :class="{ fresh: fresh.has(tune.id) }">
+          <tr v-for="row in rows" :key="row.id" :class="{ selected: row.id === selectedId }" @click="selectedId = row.id">
             <td>
-              <RouterLink :to="{ name: 'tune', params: { tuneId: tune.id } }" class="title">{{ tune.title }}</RouterLink>
-              <span v-if="tune.rhythm" class="quiet rhythm">{{ tune.rhythm }}</span>
+              <RouterLink :to="{ name: 'tune', params: { tuneId: row.id } }" class="title" @focus="selectedId = row.id">{{ row.title }}</RouterLink>
+              <span v-if="row.rhythm" class="quiet rhythm">{{ row.rhythm }}</span>
+              <span v-for="tag in row.tags" :key="tag" class="tag">{{ tag }}</span>
+              <span v-if="row.draft" class="mark">being written</span>
+              <span v-else-if="row.wrong_bars" class="mark">{{ row.wrong_bars }} {{ row.wrong_bars === 1 ? 'bar' : 'bars' }} to mend</span>
             </td>
-            <td>{{ tune.key }}</td>
-            <td>{{ tune.metre }}</td>
+            <td>{{ row.key }}</td>
+            <td>{{ row.metre }}</td>
+            <td class="form">{{ row.form }}</td>
             <td>
-              {{ tune.bars }} <span class="quiet">({{ tune.different_bars }} different)</span>
+              <template v-if="row.bars">{{ row.bars }} <span class="quiet">({{ row.different_bars }} different)</span></template>
             </td>
-            <td>{{ tune.lowest }} – {{ tune.highest }}</td>
-            <td>{{ tune.setups || '–' }}</td>
+            <td>{{ row.lowest }}<template v-if="row.bars"> – </template>{{ row.highest }}</td>
+            <td>{{ row.instruments.join(', ') || '–' }}</td>
           </tr>
         </tbody>
       </table>
+      <div ref="end" class="end"></div>
     </section>
-    <BringIn @brought-in="broughtIn" />
+    <aside class="side">
+      <div class="bring">
+        <h2>Bring in tunes</h2>
+        <p class="quiet">ABC, MusicXML or MIDI, one tune or hundreds. You see what is in the file before anything is kept.</p>
+        <RouterLink :to="{ name: 'bring-in' }" class="link-button">Bring in …</RouterLink>
+      </div>
+      <NewTune />
+      <TuneCard v-if="selected" :row="selected" @changed="changed" @take-off="remove(selected)" />
+      <p v-else-if="rows.length" class="quiet">Click a row to tag, duplicate, archive or delete its tune.</p>
+    </aside>
   </main>
 </template>
 
 <style scoped>
 .shelf {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 380px;
-  gap: 2rem;
-  max-width: 1320px;
+  grid-template-columns: minmax(0, 1fr) 310px;
+  gap: 1.5rem;
+  max-width: 1400px;
   margin: 0 auto;
-  padding: 1.5rem 1.25rem;
+  padding: 1.25rem;
 }
 .head {
   display: flex;
-  justify-content: space-between;
   align-items: center;
-  margin-bottom: 1rem;
+  gap: 1rem;
+  margin-bottom: 0.75rem;
 }
 .head input {
-  width: 17rem;
+  width: 21rem;
+}
+.gap {
+  flex: 1;
+}
+.tags {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.35rem;
+  margin-bottom: 0.75rem;
+}
+.tags button {
+  border: 1px solid var(--hairline);
+  background: var(--panel);
+  padding: 0.1rem 0.6rem;
+  font: inherit;
+  font-size: 0.875rem;
+  color: var(--ink);
+  cursor: pointer;
+}
+.tags button span {
+  color: var(--ink-soft);
+  font-size: 0.75rem;
+}
+.tags button[aria-pressed='true'] {
+  background: var(--spruce);
+  border-color: var(--spruce);
+  color: #ffffff;
+}
+.tags button[aria-pressed='true'] span {
+  color: #ffffff;
+}
+.gone {
+  display: flex;
+  align-items: center;
+  gap: 0.75rem;
+  background: var(--spruce-wash);
+  border-left: 4px solid var(--spruce);
+  padding: 0.4rem 0.75rem;
+  margin-bottom: 0.75rem;
 }
 table {
   width: 100%;
@@ -100,34 +176,54 @@ table {
 }
 th {
   text-align: left;
-  font-weight: 400;
-  color: var(--ink-soft);
-  font-size: 0.875rem;
-  padding: 0.5rem 0.75rem;
   border-bottom: 1px solid var(--hairline);
 }
+th button {
+  border: 0;
+  background: none;
+  width: 100%;
+  text-align: left;
+  padding: 0.45rem 0.6rem;
+  font: inherit;
+  font-size: 0.875rem;
+  color: var(--ink-soft);
+  cursor: pointer;
+  white-space: nowrap;
+}
+th button:hover {
+  color: var(--ink);
+}
 td {
-  padding: 0.7rem 0.75rem;
+  padding: 0.5rem 0.6rem;
   border-bottom: 1px solid var(--hairline);
   white-space: nowrap;
 }
 td:first-child {
-  width: 42%;
+  width: 38%;
   white-space: normal;
+}
+.form {
+  max-width: 7rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 tr:last-child td {
   border-bottom: 0;
 }
-tbody tr:hover {
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover,
+tr.selected {
   background: var(--spruce-wash);
 }
-tr.fresh td:first-child {
+tr.selected td:first-child {
   box-shadow: inset 4px 0 0 var(--spruce);
 }
 .title {
   font-family: var(--title-face);
   font-weight: 600;
-  font-size: 1.2rem;
+  font-size: 1.15rem;
   color: var(--ink);
   text-decoration: none;
 }
@@ -137,8 +233,37 @@ tr.fresh td:first-child {
 .rhythm {
   margin-left: 0.6rem;
 }
+.tag {
+  margin-left: 0.5rem;
+  padding: 0 0.4rem;
+  border: 1px solid var(--hairline);
+  font-size: 0.8rem;
+  white-space: nowrap;
+}
+.mark {
+  margin-left: 0.6rem;
+  color: var(--madder);
+  font-size: 0.85rem;
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 1.5rem;
+  position: sticky;
+  top: 1rem;
+  align-self: start;
+}
+.bring {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 0.5rem;
+}
 .empty {
   padding: 1.5rem 0;
+}
+.end {
+  height: 1px;
 }
 @media (max-width: 1000px) {
   .shelf {

@@ -1,155 +1,205 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, onMounted } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import Tab from 'primevue/tab'
+import TabList from 'primevue/tablist'
+import TabPanel from 'primevue/tabpanel'
+import TabPanels from 'primevue/tabpanels'
+import Tabs from 'primevue/tabs'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
 
-import { api, type SetupSummary, type SetupWish, type TuneDetail } from '@/api/client'
+import { api, type BarRow, type DeskChange, type DeskEntry, type Sound } from '@/api/client'
+import AbcEditor from '@/components/desk/AbcEditor.vue'
+import BarMap from '@/components/desk/BarMap.vue'
+import ChordChart from '@/components/desk/ChordChart.vue'
+import FormPanel from '@/components/desk/FormPanel.vue'
+import FormStrip from '@/components/desk/FormStrip.vue'
+import KeyPanel from '@/components/desk/KeyPanel.vue'
+import NotePad from '@/components/desk/NotePad.vue'
+import StaffView from '@/components/desk/StaffView.vue'
+import TroubleList from '@/components/desk/TroubleList.vue'
+import WordsPanel from '@/components/desk/WordsPanel.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
-import SetupPanel from '@/components/SetupPanel.vue'
 import { useAsked } from '@/composables/useAsked'
+import { useDesk, type TextPlace } from '@/composables/useDesk'
+import { useListen } from '@/composables/useListen'
 import { idFrom } from '@/router'
 
 const route = useRoute()
-const router = useRouter()
 const tuneId = computed(() => idFrom(route.params.tuneId))
-const { answer: tune, problem, ask } = useAsked<TuneDetail>()
-const { problem: keepProblem, busy: keeping, ask: askKeep } = useAsked<SetupSummary>()
+const editor = ref<TextPlace | null>(null)
+const desk = useDesk(tuneId, editor)
+const { tune, problem, text, reading, readable, said, unsaved, conflict, saveProblem, changeProblem } = desk
+const listen = useListen()
+const sounds = useAsked<Sound[]>()
+const cursor = ref(0)
+const tool = ref('chords')
 
-const load = () => ask(() => api.tune(tuneId.value))
-onMounted(load)
+const EXPORTS = [
+  ['abc', 'ABC'],
+  ['musicxml', 'MusicXML'],
+  ['midi', 'MIDI'],
+] as const
 
-async function keep(wish: SetupWish) {
-  const kept = await askKeep(() => api.keepSetup(tuneId.value, wish))
-  if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
+/** The bar that the cursor stands in. */
+const bar = computed(() => {
+  const bars = readable.value?.bars ?? []
+  return Math.max(0, bars.findLastIndex((one) => (one.events[0]?.[0] ?? Infinity) <= cursor.value))
+})
+const heard = computed<[number, number] | null>(() => (listen.heard.value ? [listen.heard.value.start, listen.heard.value.end] : null))
+const marked = computed<[number, number]>(() => heard.value ?? [cursor.value, cursor.value + 1])
+const state = computed(() => (unsaved.value ? 'Saving …' : tune.value ? 'Saved' : ''))
+
+function goToBar(place: number) {
+  const events = (readable.value?.bars[place] as BarRow | undefined)?.events
+  if (events?.[0]) pick(events[0][0], events[0][1])
 }
 
-async function forget(setup: SetupSummary) {
-  if (!window.confirm(`Forget this setup and its path? ${setup.label}`)) return
-  await api.forgetSetup(setup.id)
-  await load()
+function pick(start: number, end: number) {
+  editor.value?.select(start, end)
 }
 
-async function takeOff() {
-  if (!tune.value || !window.confirm(`Take “${tune.value.title}” off the shelf, with its setups and paths?`)) return
-  await api.takeOff(tuneId.value)
-  await router.push({ name: 'shelf' })
+const change = (what: DeskChange) => desk.change(what)
+const chart = (texts: string[]) => desk.change({ kind: 'chart', texts })
+const enter = (entry: DeskEntry) => desk.enter(entry, () => cursor.value)
+
+async function play() {
+  if (listen.playing.value) return listen.stop()
+  const line = await sounds.ask(() => api.sounds(text.value))
+  if (line) listen.play(line, cursor.value > (line[0]?.start ?? 0) ? cursor.value : 0)
 }
+
+onMounted(desk.load)
+onBeforeUnmount(desk.save)
+useEventListener(window, 'beforeunload', (event) => {
+  if (unsaved.value) event.preventDefault()
+})
 </script>
 
 <template>
-  <main class="tune">
+  <main class="desk">
     <Teleport to="#masthead-place">
       <RouterLink to="/">Tunes</RouterLink>
+      <strong>Desk</strong>
+      <RouterLink :to="{ name: 'setup', params: { tuneId } }">Setup</RouterLink>
+      <span class="gap"></span>
+      <span class="quiet" role="status">{{ state }}</span>
+      <a v-for="[name, label] in EXPORTS" :key="name" :href="api.tuneExport(tuneId, name)" download>{{ label }}</a>
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <template v-if="tune">
-      <section class="desk">
-        <h1>{{ tune.title }}</h1>
-        <p>
-          {{ tune.key }}, {{ tune.metre }}. {{ tune.different_bars }} of {{ tune.bars }} bars are different. Range
-          {{ tune.lowest }} to {{ tune.highest }}.
+      <div class="top">
+        <h1>{{ reading?.title ?? tune.title }}</h1>
+        <p v-if="readable" class="quiet">
+          {{ readable.key }}, {{ readable.metre }}, {{ readable.form }}. Range {{ readable.lowest }} to {{ readable.highest }}.
         </p>
-        <ul v-if="tune.problems.length" class="problems">
-          <li v-for="one in tune.problems" :key="one.bar">{{ one.message }}</li>
-        </ul>
-        <h2>As it came in</h2>
-        <pre tabindex="0" aria-label="ABC text">{{ tune.abc }}</pre>
-        <ul v-if="tune.notices.length" class="quiet notices">
-          <li v-for="notice in tune.notices" :key="notice">{{ notice }}</li>
-        </ul>
-        <Button label="Take off the shelf" severity="secondary" text size="small" class="take-off" @click="takeOff" />
-      </section>
-      <div class="side">
-        <section v-if="tune.setups.length" class="kept" aria-labelledby="kept-title">
-          <h2 id="kept-title">Setups</h2>
-          <ul>
-            <li v-for="setup in tune.setups" :key="setup.id">
-              <RouterLink :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
-                <strong>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
-                <span class="quiet">{{ setup.label }}</span>
-              </RouterLink>
-              <Button label="Forget" severity="secondary" text size="small" @click="forget(setup)" />
-            </li>
-          </ul>
-        </section>
-        <ProblemNote v-if="keepProblem" :problem="keepProblem" />
-        <SetupPanel :tune-id="tuneId" :busy="keeping" @keep="keep" />
+        <p v-if="readable?.key_warning" class="warn">{{ readable.key_warning }}</p>
+        <span class="gap"></span>
+        <Button label="Undo" size="small" severity="secondary" @click="editor?.undo()" />
+        <Button label="Redo" size="small" severity="secondary" @click="editor?.redo()" />
+        <Button :label="listen.playing.value ? 'Stop' : 'Listen'" size="small" :disabled="!reading?.readable" @click="play" />
       </div>
+      <div v-if="conflict" class="conflict" role="alert">
+        <strong>{{ conflict.detail }}</strong> {{ conflict.remedy }}
+        <Button label="Load the other text" size="small" @click="desk.load" />
+        <Button label="Keep mine" size="small" severity="secondary" @click="desk.keepMine" />
+      </div>
+      <ProblemNote v-if="saveProblem" :problem="saveProblem" />
+      <FormStrip v-if="readable" :reading="readable" :bar="bar" @pick="goToBar" />
+      <div class="papers">
+        <div class="typing">
+          <AbcEditor ref="editor" v-model:text="text" :troubles="reading?.troubles ?? []" :heard="heard" @cursor="cursor = $event" />
+          <TroubleList :troubles="reading?.troubles ?? []" :told="readable?.sentences ?? []" @pick="pick" />
+        </div>
+        <StaffView :text="reading?.staff ?? text" :marked="marked" :label="`Staff of ${tune.title}`" @pick="pick" />
+      </div>
+      <ProblemNote v-if="changeProblem" :problem="changeProblem" />
+      <p v-if="said.length" class="quiet said">Not kept by the last change: {{ said.join(' ') }} Undo brings it back.</p>
+      <Tabs v-model:value="tool" class="tools">
+        <TabList>
+          <Tab value="chords">Chords</Tab>
+          <Tab value="notes">Notes</Tab>
+          <Tab value="bars">Bars</Tab>
+          <Tab value="form">Form</Tab>
+          <Tab value="words">Words</Tab>
+          <Tab value="key">Key and metre</Tab>
+        </TabList>
+        <TabPanels>
+          <TabPanel value="notes"><NotePad v-if="tool === 'notes'" @enter="enter" @undo="editor?.undo()" /></TabPanel>
+          <p v-if="!readable && tool !== 'notes'" class="quiet">This opens as soon as the text can be read.</p>
+          <div v-if="readable" :inert="!reading?.readable" :class="{ stale: !reading?.readable }">
+            <TabPanel value="chords"><ChordChart :reading="readable" :text="text" :bar="bar" @chart="chart" @pick="goToBar" /></TabPanel>
+            <TabPanel value="bars"><BarMap :reading="readable" :bar="bar" @pick="goToBar" /></TabPanel>
+            <TabPanel value="form"><FormPanel :reading="readable" :bar="bar" @change="change" /></TabPanel>
+            <TabPanel value="words"><WordsPanel :reading="readable" @change="change" /></TabPanel>
+            <TabPanel value="key"><KeyPanel :reading="readable" @change="change" /></TabPanel>
+          </div>
+        </TabPanels>
+      </Tabs>
     </template>
   </main>
 </template>
 
 <style scoped>
-.tune {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 460px;
-  gap: 2rem;
-  max-width: 1320px;
-  margin: 0 auto;
-  padding: 1.5rem 1.25rem;
-}
-.desk,
-.side {
+.desk {
   display: flex;
   flex-direction: column;
-  gap: 0.8rem;
+  gap: 0.6rem;
+  padding: 0.75rem 1.25rem 2rem;
 }
-.side {
-  gap: 1.25rem;
+.gap {
+  flex: 1;
 }
-pre {
-  margin: 0;
-  padding: 0.9rem 1.1rem;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  font-family: ui-monospace, 'DejaVu Sans Mono', monospace;
-  font-size: 0.85rem;
-  line-height: 1.55;
-  white-space: pre-wrap;
+.top {
+  display: flex;
+  align-items: baseline;
+  gap: 0.9rem;
 }
-.problems {
-  margin: 0;
+.top .p-button {
+  align-self: center;
+}
+.warn {
+  border-left: 4px solid var(--madder);
+  padding-left: 0.5rem;
+}
+.conflict {
+  display: flex;
+  align-items: center;
+  gap: 0.6rem;
   border-left: 4px solid var(--madder);
   background: var(--madder-wash);
-  padding: 0.5rem 0.75rem 0.5rem 1.75rem;
+  padding: 0.4rem 0.75rem;
 }
-.notices {
-  margin: 0;
-  padding-left: 1.1rem;
+.papers {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.25fr);
+  gap: 0.75rem;
+  height: 330px;
+}
+.typing {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  gap: 0.4rem;
+  min-height: 0;
+}
+.said {
   font-size: 0.9rem;
 }
-.kept ul {
-  list-style: none;
-  margin: 0.5rem 0 0;
-  padding: 0;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
+.stale {
+  opacity: 0.55;
 }
-.kept li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  padding: 0.25rem 0.5rem 0.25rem 0;
+.tools :deep(.p-tab) {
+  padding: 0.45rem 0.9rem;
 }
-.kept li + li {
-  border-top: 1px solid var(--hairline);
-}
-.open {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  padding: 0.5rem 1rem;
-  text-decoration: none;
-}
-.open:hover strong {
-  text-decoration: underline;
-}
-.take-off {
-  align-self: flex-start;
+.tools :deep(.p-tabpanels) {
+  padding: 0.8rem 0 0;
+  background: none;
 }
 @media (max-width: 1000px) {
-  .tune {
+  .papers {
     grid-template-columns: 1fr;
+    height: auto;
   }
 }
 </style>

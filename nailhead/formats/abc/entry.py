@@ -35,12 +35,14 @@ class NewNote:
     """A note as a teacher enters it.
 
     `step` is a letter A to G with the octave nearest the last note (`octave` counts from there), or `cents` a pitch
-    played on a fretboard; neither is a rest. `alter` overrules the key. `length` is the written value.
+    played on a fretboard; neither is a rest. `alter` (and `commas` on top of it) overrule the key. `length` is the
+    written value.
     """
 
     length: Time
     step: str = ""
     alter: int | None = None
+    commas: int = 0
     octave: int = 0
     cents: Fraction | None = None
     triplet: bool = False
@@ -198,7 +200,7 @@ class _Desk:
             return None
         alter, commas = self.builder.accidentals.get(note.step) or self._signature().get(note.step, (0, 0))
         if note.alter is not None:
-            alter, commas = note.alter, 0
+            alter, commas = note.alter, note.commas
         near = self._last_pitch()
         octaves = [Pitch(note.step, alter, octave, commas) for octave in range(1, 9)]
         found = min(octaves, key=lambda pitch: (abs(pitch.diatonic - near), -pitch.diatonic))

@@ -117,12 +117,13 @@ def preview_file(
     metre: Annotated[str | None, Form(max_length=40)] = None,
     pickup: Annotated[str | None, Form(max_length=20)] = None,
     key: Annotated[str | None, Form(max_length=40)] = None,
+    repeats: Annotated[bool, Form()] = True,
 ) -> StreamingResponse:
     """What a file or a pasted text holds, a line of JSON for each tune as it is read; nothing is kept."""
     raw = file.file.read() if file else text.encode()
     name = (file.filename or "") if file else ""
     lines = preview(
-        raw, name, Choices(part, track, grid, triplets, metre, pickup, key), lambda t, a: _on_shelf(db, t, a)
+        raw, name, Choices(part, track, grid, triplets, metre, pickup, key, repeats), lambda t, a: _on_shelf(db, t, a)
     )
     return StreamingResponse((line.model_dump_json() + "\n" for line in lines), media_type="application/x-ndjson")
 

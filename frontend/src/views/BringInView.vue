@@ -1,0 +1,236 @@
+<script setup lang="ts">
+import { useDropZone } from '@vueuse/core'
+import Button from 'primevue/button'
+import ProgressBar from 'primevue/progressbar'
+import Textarea from 'primevue/textarea'
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+
+import StaffView from '@/components/desk/StaffView.vue'
+import ProblemNote from '@/components/ProblemNote.vue'
+import FileChoices from '@/components/shelf/FileChoices.vue'
+import { useBringIn } from '@/composables/useBringIn'
+
+const bench = useBringIn()
+const { tunes, readable, format, total, left, wanted, choices, problem, reading, done, bringProblem, bringing } = bench
+const text = ref('')
+const fileName = ref('')
+const chooser = ref<HTMLInputElement | null>(null)
+const zone = ref<HTMLElement | null>(null)
+const lookedAt = ref(0)
+const shown = computed(() => tunes.value[lookedAt.value])
+const NAMES: Record<string, string> = { abc: 'ABC', musicxml: 'MusicXML', midi: 'MIDI' }
+
+function open(file: File) {
+  fileName.value = file.name
+  void bench.open(file)
+}
+function chosen(event: Event) {
+  const input = event.target as HTMLInputElement
+  if (input.files?.[0]) open(input.files[0])
+  input.value = ''
+}
+function look() {
+  fileName.value = 'the pasted text'
+  void bench.open(text.value)
+}
+const { isOverDropZone } = useDropZone(zone, (files) => files?.[0] && open(files[0]))
+
+watch(tunes, (list) => (lookedAt.value = Math.min(lookedAt.value, Math.max(0, list.length - 1))))
+
+function tick(place: number) {
+  if (wanted.value.has(place)) wanted.value.delete(place)
+  else wanted.value.add(place)
+  wanted.value = new Set(wanted.value)
+}
+const tickAll = (all: boolean) => (wanted.value = new Set(all ? readable.value.map((tune) => tune.place) : []))
+async function bringIn() {
+  if (await bench.bringIn()) text.value = ''
+}
+</script>
+
+<template>
+  <main class="bring-in">
+    <Teleport to="#masthead-place">
+      <RouterLink to="/">Tunes</RouterLink>
+      <strong>Bring in</strong>
+    </Teleport>
+    <section ref="zone" class="source" :class="{ over: isOverDropZone }" aria-labelledby="source-title">
+      <h1 id="source-title">Bring in tunes</h1>
+      <p class="quiet">Choose a file (or drop it here): ABC, MusicXML, .mxl or MIDI.</p>
+      <Button label="Choose a file …" severity="secondary" @click="chooser?.click()" />
+      <input ref="chooser" type="file" accept=".abc,.txt,.xml,.musicxml,.mxl,.mid,.midi" hidden aria-label="Tune file" @change="chosen" />
+      <label for="abc" class="quiet">Or paste ABC, one tune or many:</label>
+      <Textarea id="abc" v-model="text" rows="14" spellcheck="false" placeholder="X:1&#10;T:Title of the tune&#10;M:4/4&#10;L:1/8&#10;K:G&#10;|:G2B2 d3B|…" />
+      <Button label="See what is in it" :disabled="!text.trim()" @click="look" />
+    </section>
+    <section class="found" aria-label="What is in the file">
+      <ProblemNote v-if="problem" :problem="problem" />
+      <ProgressBar v-if="reading && total > 1" :value="Math.round((100 * tunes.length) / total)" aria-label="Reading the file" />
+      <div v-if="done" class="done" role="status">
+        <strong>{{ done.added.length }} {{ done.added.length === 1 ? 'tune is' : 'tunes are' }} on the shelf.</strong>
+        <RouterLink v-if="done.added.length === 1" :to="{ name: 'tune', params: { tuneId: done.added[0]!.id } }">Open its desk</RouterLink>
+        <RouterLink to="/">To the shelf</RouterLink>
+      </div>
+      <template v-else-if="tunes.length">
+        <div class="head">
+          <h2>{{ NAMES[format] }}: {{ tunes.length }} {{ tunes.length === 1 ? 'tune' : 'tunes' }} in {{ fileName }}</h2>
+          <span v-if="tunes.length - readable.length" class="trouble">{{ tunes.length - readable.length }} cannot be read</span>
+          <span class="gap"></span>
+          <template v-if="readable.length > 1">
+            <Button label="All" size="small" severity="secondary" text @click="tickAll(true)" />
+            <Button label="None" size="small" severity="secondary" text @click="tickAll(false)" />
+          </template>
+          <Button :label="`Bring in ${wanted.size} ${wanted.size === 1 ? 'tune' : 'tunes'}`" :disabled="!wanted.size || reading || bringing" @click="bringIn" />
+        </div>
+        <ProblemNote v-if="bringProblem" :problem="bringProblem" />
+        <FileChoices v-if="left" :left="left" :choices="choices" @decide="bench.decide" />
+        <ul class="tunes" :class="{ one: tunes.length === 1 }">
+          <li v-for="(tune, index) in tunes" :key="tune.place" :class="{ looked: index === lookedAt, refused: tune.refused }">
+            <input v-if="!tune.refused" type="checkbox" :checked="wanted.has(tune.place)" :aria-label="`Bring in ${tune.title}`" @change="tick(tune.place)" />
+            <span v-else class="cross" aria-hidden="true">×</span>
+            <button type="button" @click="lookedAt = index">
+              <span class="title">{{ tune.title }}</span>
+              <template v-if="tune.facts">
+                <span>{{ tune.facts.key }}, {{ tune.facts.metre }}</span>
+                <span class="quiet">{{ tune.facts.bars }} bars, {{ tune.facts.form }}</span>
+              </template>
+              <span v-if="tune.on_shelf" class="quiet">on the shelf already</span>
+              <span v-if="tune.facts?.wrong_bars" class="trouble">{{ tune.facts.wrong_bars }} {{ tune.facts.wrong_bars === 1 ? 'bar' : 'bars' }} to mend</span>
+              <span v-if="tune.refused" class="trouble">
+                {{ tune.refused.message }} Line {{ tune.refused.line }}, column {{ tune.refused.column }}. {{ tune.refused.remedy }}
+              </span>
+              <span v-if="tune.left_out.length" class="quiet">{{ tune.left_out.length }} left out</span>
+            </button>
+          </li>
+        </ul>
+        <template v-if="shown">
+          <ul v-if="shown.left_out.length" class="left-out" aria-label="Left out of this tune">
+            <li v-for="one in shown.left_out" :key="one">{{ one }}</li>
+          </ul>
+          <StaffView v-if="!shown.refused" class="look" :text="shown.staff" :marked="null" :label="`Staff of ${shown.title}`" />
+          <pre v-else class="look" tabindex="0" aria-label="ABC text">{{ shown.abc }}</pre>
+        </template>
+      </template>
+      <p v-else-if="!problem && !reading" class="quiet waiting">What is in the file is listed here, tune by tune, before anything is kept.</p>
+    </section>
+  </main>
+</template>
+
+<style scoped>
+.bring-in {
+  display: grid;
+  grid-template-columns: 330px minmax(0, 1fr);
+  gap: 1.5rem;
+  max-width: 1400px;
+  margin: 0 auto;
+  padding: 1.25rem;
+}
+.source {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 0.6rem;
+}
+.source.over {
+  outline: 2px dashed var(--spruce);
+  outline-offset: 6px;
+}
+textarea {
+  width: 100%;
+  font-family: ui-monospace, 'DejaVu Sans Mono', monospace;
+  font-size: 0.85rem;
+  line-height: 1.5;
+}
+.found {
+  display: flex;
+  flex-direction: column;
+  gap: 0.7rem;
+  min-width: 0;
+}
+.head {
+  display: flex;
+  align-items: center;
+  gap: 0.8rem;
+}
+.gap {
+  flex: 1;
+}
+.tunes {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  max-height: 290px;
+  overflow-y: auto;
+  background: var(--panel);
+  border: 1px solid var(--hairline);
+}
+.tunes li {
+  display: flex;
+  align-items: center;
+  gap: 0.6rem;
+  padding-left: 0.7rem;
+  border-bottom: 1px solid var(--hairline);
+}
+.tunes li:last-child {
+  border-bottom: 0;
+}
+.tunes button {
+  flex: 1;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 0.9rem;
+  padding: 0.35rem 0.5rem 0.35rem 0;
+  border: 0;
+  background: none;
+  font: inherit;
+  font-size: 0.9rem;
+  color: var(--ink);
+  text-align: left;
+  cursor: pointer;
+}
+.looked {
+  background: var(--spruce-wash);
+}
+.title {
+  font-family: var(--title-face);
+  font-weight: 600;
+  font-size: 1.05rem;
+}
+.trouble {
+  color: var(--madder);
+}
+.cross {
+  width: 13px;
+  color: var(--madder);
+  font-weight: 700;
+}
+.left-out {
+  margin: 0;
+  padding-left: 1.1rem;
+  font-size: 0.875rem;
+  color: var(--ink-soft);
+}
+.look {
+  max-height: 340px;
+}
+pre.look {
+  margin: 0;
+  padding: 0.6rem 0.8rem;
+  overflow: auto;
+  background: var(--panel);
+  border: 1px solid var(--hairline);
+  font-size: 0.85rem;
+}
+.done {
+  display: flex;
+  gap: 1rem;
+  border-left: 4px solid var(--spruce);
+  background: var(--spruce-wash);
+  padding: 0.6rem 0.8rem;
+}
+.waiting {
+  padding: 2rem 0;
+}
+</style>

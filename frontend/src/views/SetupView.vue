@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, onMounted } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+
+import { api, type SetupSummary, type SetupWish, type TuneDetail } from '@/api/client'
+import ProblemNote from '@/components/ProblemNote.vue'
+import SetupPanel from '@/components/SetupPanel.vue'
+import { useAsked } from '@/composables/useAsked'
+import { idFrom } from '@/router'
+
+const route = useRoute()
+const router = useRouter()
+const tuneId = computed(() => idFrom(route.params.tuneId))
+const { answer: tune, problem, ask } = useAsked<TuneDetail>()
+const { problem: keepProblem, busy: keeping, ask: askKeep } = useAsked<SetupSummary>()
+
+const load = () => ask(() => api.tune(tuneId.value))
+onMounted(load)
+
+async function keep(wish: SetupWish) {
+  const kept = await askKeep(() => api.keepSetup(tuneId.value, wish))
+  if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
+}
+
+async function forget(setup: SetupSummary) {
+  if (!window.confirm(`Forget this setup and its path? ${setup.label}`)) return
+  await api.forgetSetup(setup.id)
+  await load()
+}
+</script>
+
+<template>
+  <main class="setups">
+    <Teleport to="#masthead-place">
+      <RouterLink to="/">Tunes</RouterLink>
+      <RouterLink :to="{ name: 'tune', params: { tuneId } }">Desk</RouterLink>
+      <strong>Setup</strong>
+    </Teleport>
+    <ProblemNote v-if="problem" :problem="problem" />
+    <template v-if="tune">
+      <section class="kept" aria-labelledby="kept-title">
+        <h1>{{ tune.title }}</h1>
+        <p v-if="tune.draft" class="draft">
+          The text on the desk cannot be read yet.
+          {{ tune.readable ? 'The last readable one is set up.' : 'Write at least one note first.' }}
+        </p>
+        <h2 id="kept-title">Kept setups</h2>
+        <p v-if="!tune.setups.length" class="quiet">None yet. Choose on the right, then “Set up”.</p>
+        <ul v-else>
+          <li v-for="setup in tune.setups" :key="setup.id">
+            <div v-if="setup.trouble" class="open trouble">
+              <strong>No longer fits the tune</strong>
+              <span>{{ setup.label }}. {{ setup.trouble }}</span>
+            </div>
+            <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
+              <strong>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
+              <span class="quiet">{{ setup.label }}</span>
+            </RouterLink>
+            <Button label="Forget" severity="secondary" text size="small" @click="forget(setup)" />
+          </li>
+        </ul>
+      </section>
+      <div class="side">
+        <ProblemNote v-if="keepProblem" :problem="keepProblem" />
+        <SetupPanel v-if="tune.readable" :tune-id="tuneId" :busy="keeping" @keep="keep" />
+      </div>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.setups {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 460px;
+  gap: 2rem;
+  max-width: 1320px;
+  margin: 0 auto;
+  padding: 1.5rem 1.25rem;
+}
+.kept {
+  display: flex;
+  flex-direction: column;
+  gap: 0.8rem;
+}
+.kept ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  background: var(--panel);
+  border: 1px solid var(--hairline);
+}
+.kept li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 0.25rem 0.5rem 0.25rem 0;
+}
+.kept li + li {
+  border-top: 1px solid var(--hairline);
+}
+.open {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  padding: 0.5rem 1rem;
+  text-decoration: none;
+}
+.open:hover strong {
+  text-decoration: underline;
+}
+.trouble {
+  border-left: 4px solid var(--madder);
+}
+.draft {
+  border-left: 4px solid var(--madder);
+  background: var(--madder-wash);
+  padding: 0.45rem 0.7rem;
+}
+@media (max-width: 1000px) {
+  .setups {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
