@@ -10,6 +10,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from playwright.sync_api import Page
 
 from nailhead.demo.shelf import fill_shelf
 from nailhead.store.database import Database
@@ -54,3 +55,26 @@ def address(tmp_path: Path) -> Iterator[str]:
     yield f"http://127.0.0.1:{port}"
     server.should_exit = True
     thread.join(timeout=5)
+
+
+@pytest.fixture(autouse=True)
+def quiet_and_at_home(page: Page, address: str) -> Iterator[None]:
+    """In every test: no request leaves the origin, no script fails."""
+    asked: list[str] = []
+    failed: list[str] = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.on("pageerror", lambda error: failed.append(str(error)))
+    yield
+    strangers = [url for url in asked if not url.startswith((address, "data:", "blob:"))]
+    assert asked and strangers == []
+    assert failed == []
+
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def axe(page: Page) -> list[tuple[str, str, str]]:
+    """What axe-core finds against WCAG 2 A and AA on the page as it stands: (rule, element, what is wrong)."""
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found = page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa'] }).then(result => result.violations)")
+    return [(rule["id"], rule["nodes"][0]["html"][:160], rule["nodes"][0]["failureSummary"][:200]) for rule in found]

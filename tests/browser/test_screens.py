@@ -4,33 +4,22 @@ from __future__ import annotations
 
 import io
 import re
-from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
+
+from tests.browser.conftest import axe
 
 pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
 
 NEW_TUNE = 'X:1\nT:Gate in the Hedge\nM:4/4\nL:1/8\nK:D\n|:"D"D4 F4|"G"G2B2 "D"A4|"D"D4 F4|"A7"A2E2 "D"D4:|\n'
 
 
-@pytest.fixture(autouse=True)
-def quiet_and_at_home(page: Page, address: str):  # type: ignore[no-untyped-def]
-    """In every test: no request leaves the origin, no script fails."""
-    asked: list[str] = []
-    failed: list[str] = []
-    page.on("request", lambda request: asked.append(request.url))
-    page.on("pageerror", lambda error: failed.append(str(error)))
-    yield
-    strangers = [url for url in asked if not url.startswith((address, "data:", "blob:"))]
-    assert asked and strangers == []
-    assert failed == []
-
-
 def open_ladder(page: Page, address: str, title: str) -> None:
     page.goto(address)
     page.get_by_role("link", name=title).click()
+    page.get_by_role("link", name="Setup").click()
     page.get_by_role("link", name="Plays").click()
     expect(page.locator(".cell").first).to_be_visible()
 
@@ -43,22 +32,15 @@ def on_path(page: Page) -> list[tuple[str, str]]:
     return sorted(((place, rung) for place, rung in cells), key=lambda cell: int(cell[0]))
 
 
-def test_the_shelf_shows_the_demo_tunes(page: Page, address: str) -> None:
-    """Six invented tunes; typing finds one."""
-    page.goto(address)
-    expect(page.locator("tbody tr")).to_have_count(6)
-    page.get_by_label("Find a tune").fill("waltz")
-    expect(page.locator("tbody tr")).to_have_count(1)
-    expect(page.get_by_role("link", name="Hazel at the Window")).to_be_visible()
-
-
 def test_from_a_pasted_tune_to_the_sheet(page: Page, address: str) -> None:
     """Bring in, choose key, tuning and capo, see both keys, set up, raise a bar, reload, print."""
-    page.goto(address)
-    page.get_by_label("Paste ABC").fill(NEW_TUNE)
-    page.get_by_role("button", name="Bring in").click()
-    expect(page.get_by_role("status")).to_contain_text("1 tune brought in")
-    page.get_by_role("link", name="Gate in the Hedge").click()
+    page.goto(f"{address}/bring-in")
+    page.get_by_label("paste ABC").fill(NEW_TUNE)
+    page.get_by_role("button", name="See what is in it").click()
+    page.get_by_role("button", name="Bring in 1 tune").click()
+    expect(page.get_by_role("status")).to_contain_text("1 tune is on the shelf")
+    page.get_by_role("link", name="Open its desk").click()
+    page.get_by_role("link", name="Setup").click()
     answer = page.locator(".answer")
     expect(answer).to_contain_text("C major")
     expect(answer).to_contain_text("D major")
@@ -82,26 +64,6 @@ def test_from_a_pasted_tune_to_the_sheet(page: Page, address: str) -> None:
     page.get_by_role("link", name="Sheet").click()
     expect(page.locator("svg.page")).to_have_count(1)
     expect(page.locator("svg.page")).to_contain_text("Plays G major, sounds A major")
-
-
-def test_a_tune_that_cannot_be_read_stays_in_the_field(page: Page, address: str) -> None:
-    """Line, column, reason; the text is not lost."""
-    page.goto(address)
-    broken = "X:1\nT:Broken\nK:G\nGAB c0|\n"
-    page.get_by_label("Paste ABC").fill(broken)
-    page.get_by_role("button", name="Bring in").click()
-    alert = page.get_by_role("alert")
-    expect(alert).to_contain_text("“c0” has no length. Line 4, column 5.")
-    expect(page.get_by_label("Paste ABC")).to_have_value(broken)
-
-
-def test_a_file_is_brought_in(page: Page, address: str, tmp_path: Path) -> None:
-    """Uploaded through the file chooser."""
-    file = tmp_path / "new.abc"
-    file.write_text(NEW_TUNE, encoding="utf-8")
-    page.goto(address)
-    page.get_by_label("ABC file").set_input_files(str(file))
-    expect(page.get_by_role("link", name="Gate in the Hedge")).to_be_visible()
 
 
 def test_the_ladder_by_keys_alone(page: Page, address: str) -> None:
@@ -152,6 +114,7 @@ def test_the_ladder_is_there_within_a_second(page: Page, address: str) -> None:
     """Loose bound on the way from click to cells; `make bench` has the figures."""
     page.goto(address)
     page.get_by_role("link", name="Hazel at the Window").click()
+    page.get_by_role("link", name="Setup").click()
     link = page.get_by_role("link", name="Plays")
     expect(link).to_be_visible()
     link.click()
@@ -186,25 +149,17 @@ def test_printing_gives_the_pages_of_the_sheet(page: Page, address: str, paper: 
     assert {"1", "16", "32"} <= set(text.split())
 
 
-AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-
-
-@pytest.mark.parametrize("view", ["shelf", "tune", "ladder", "sheet"])
+@pytest.mark.parametrize("view", ["setup", "ladder", "sheet"])
 def test_views_are_accessible(page: Page, address: str, view: str) -> None:
     """axe-core finds nothing against WCAG 2 A and AA: names, roles, contrast 4.5 : 1."""
     page.goto(address)
-    page.get_by_role("link", name="Lantern on the Weir").wait_for()
-    if view != "shelf":
-        page.get_by_role("link", name="Lantern on the Weir").click()
-        page.locator(".answer").wait_for()
+    page.get_by_role("link", name="Lantern on the Weir").click()
+    page.get_by_role("link", name="Setup").click()
+    page.locator(".answer").wait_for()
     if view in ("ladder", "sheet"):
         page.get_by_role("link", name="Plays").click()
         page.locator(".cell").first.wait_for()
     if view == "sheet":
         page.get_by_role("link", name="Sheet").click()
         page.locator("svg.page").wait_for()
-    page.evaluate(AXE.read_text(encoding="utf-8"))
-    found = page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa'] }).then(result => result.violations)")
-    assert [
-        (rule["id"], rule["nodes"][0]["html"][:160], rule["nodes"][0]["failureSummary"][:200]) for rule in found
-    ] == []
+    assert axe(page) == []

@@ -246,6 +246,8 @@ def test_printed_chords_of_the_nottingham_collection_are_met_more_often_than_by_
         ("GABc d4|e8||f4 g4|a8||GABc d4|e8|]", "ABA", "123456"),
         ("GABc d4|e4 f4|e8|g8||GABc d4|e4 f4|e8|a8|]", "AA′", "12345678"),
         ("|:GABc d4|1 e8:|2 f8|]", "AA", "1213"),
+        ("D2|:GABc d4|e8:|f4 g4|a8|]", "AAB", "0121234"),
+        ("D2|\nP:A\nG8|A8|\nP:B\nB8|c8|]", "AB", "01234"),
         ("P:A\nG8|A8|\nP:B\nB8|c8|\nP:A\nG8|A8|", "ABA", "123456"),
     ],
 )

@@ -60,6 +60,12 @@ function pick(start: number, end: number) {
   editor.value?.select(start, end)
 }
 
+/** From the list of troubles and from the staff one goes on typing. */
+function pickAndType(start: number, end: number) {
+  pick(start, end)
+  editor.value?.focus()
+}
+
 const change = (what: DeskChange) => desk.change(what)
 const chart = (texts: string[]) => desk.change({ kind: 'chart', texts })
 const enter = (entry: DeskEntry) => desk.enter(entry, () => cursor.value)
@@ -110,9 +116,9 @@ useEventListener(window, 'beforeunload', (event) => {
       <div class="papers">
         <div class="typing">
           <AbcEditor ref="editor" v-model:text="text" :troubles="reading?.troubles ?? []" :heard="heard" @cursor="cursor = $event" />
-          <TroubleList :troubles="reading?.troubles ?? []" :told="readable?.sentences ?? []" @pick="pick" />
+          <TroubleList :troubles="reading?.troubles ?? []" :told="readable?.sentences ?? []" @pick="pickAndType" />
         </div>
-        <StaffView :text="reading?.staff ?? text" :marked="marked" :label="`Staff of ${tune.title}`" @pick="pick" />
+        <StaffView :text="reading?.staff ?? text" :marked="marked" :label="`Staff of ${tune.title}`" @pick="pickAndType" />
       </div>
       <ProblemNote v-if="changeProblem" :problem="changeProblem" />
       <p v-if="said.length" class="quiet said">Not kept by the last change: {{ said.join(' ') }} Undo brings it back.</p>

@@ -126,7 +126,8 @@ def parts_of(tune: Tune) -> tuple[Part, ...]:
     known: list[tuple[str, list[object]]] = []
     for start, stop in _spans(tune.bars):
         body = [content[index] for index in range(start, stop) if not _upbeat(tune.bars[index])]
-        label = tune.bars[start].part
+        lead = start + 1 < stop and _upbeat(tune.bars[start])
+        label = tune.bars[start].part or (tune.bars[start + 1].part if lead else "")
         letter = label or _letter_for(body, known)
         if not label or all(letter != name for name, _ in known):
             known.append((letter, body))
@@ -147,6 +148,8 @@ def _spans(bars: Sequence[Bar]) -> Iterator[tuple[int, int]]:
     for index, bar in enumerate(bars):
         following = bars[index + 1] if index + 1 < len(bars) else None
         ends = bar.ends_section and not (following and following.endings)
+        if following and index == start and _upbeat(bar):
+            continue  # a pickup before the sign of its part belongs to that part
         if following is None or ends or following.part or (following.opens_repeat and not following.endings):
             yield from _eights(bars, start, index + 1)
             start = index + 1

@@ -40,7 +40,7 @@ function draw() {
     paddingright: 12,
     add_classes: true,
     selectionColor: '#966a10',
-    ariaLabel: props.label,
+    ariaLabel: 'Notes',
     format: FORMAT,
     clickListener: ({ startChar = -1, endChar = -1 }) => {
       if (startChar >= 0) emit('pick', startChar, endChar)
@@ -61,7 +61,7 @@ watch(() => props.marked, mark)
 </script>
 
 <template>
-  <div ref="room" class="staff">
+  <div ref="room" class="staff" tabindex="0" role="region" :aria-label="label">
     <div ref="place"></div>
   </div>
 </template>

@@ -75,7 +75,7 @@ export function makeEditor(parent: HTMLElement, doc: string, label: string, even
         EditorView.lineWrapping,
         signs,
         heardField,
-        EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
+        EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false', tabindex: '0' }),
         // Tab stays the key that leaves the editor.
         keymap.of([...defaultKeymap, ...historyKeymap]),
         EditorView.updateListener.of((update) => {
