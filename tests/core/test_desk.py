@@ -36,7 +36,7 @@ from nailhead.core.music.respell import respell_metre
 from nailhead.core.music.sound import hertz, sounds_of
 from nailhead.core.music.tune import Tune, performance
 from nailhead.formats.abc import read_tune
-from tests.demo import demo_tunes
+from tests.demo import all_demo_tunes, demo_tunes
 from tests.tunes import tunes
 
 
@@ -49,10 +49,11 @@ def tune(body: str, metre: str = "4/4", key: str = "G", unit: str = "1/8", more:
 # -- key
 
 
-@pytest.mark.parametrize("found", demo_tunes(), ids=lambda found: found.title)
+@pytest.mark.parametrize("found", all_demo_tunes(), ids=lambda found: found.title)
 def test_the_key_of_every_demo_tune_is_found(found: Tune) -> None:
     """Major, minor, Dorian and Mixolydian tunes of known key: first guess, and no warning."""
-    assert rank_keys(found)[0].key == found.key
+    best = rank_keys(found)[0].key
+    assert (best.tonic, best.mode) == (found.key.tonic, found.key.mode)
     assert key_warning(found) == ""
 
 
@@ -472,5 +473,5 @@ def test_folding_changes_nothing_that_is_heard(found: Tune, times: int) -> None:
     from nailhead.core.music.tune import number_bars
 
     plain = [replace(bar, opens_repeat=False, closes_repeat=0, barline="single") for bar in found.bars]
-    played = replace(found, bars=number_bars(plain[1:] * times or plain))
+    played = replace(found, bars=number_bars(plain * times))
     assert _heard(fold_repeats(played)) == _heard(played)

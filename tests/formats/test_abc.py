@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import AbcError, read_book, read_tune, write_tune
 from tests.corpora import sample
-from tests.demo import demo_tunes
+from tests.demo import all_demo_tunes, demo_tunes
 from tests.formats.music21_agreement import LEFT, difference
 from tests.tunes import rich_tunes, tunes
 
@@ -183,7 +183,7 @@ def test_ties_to_another_pitch_are_slurs() -> None:
     assert "slur" in entry.notices[0].message
 
 
-@pytest.mark.parametrize("tune", demo_tunes(), ids=lambda tune: tune.title)
+@pytest.mark.parametrize("tune", all_demo_tunes(), ids=lambda tune: tune.title)
 def test_demo_tunes_come_back_equal(tune: Tune) -> None:
     """read(write(tune)) == tune."""
     assert read_tune(write_tune(tune)).tune == tune

@@ -20,7 +20,7 @@ from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book, read_tune
 from nailhead.formats.midi import MidiChoices, MidiError, open_midi, read_midi, write_midi
 from tests.corpora import sample
-from tests.demo import demo_tunes
+from tests.demo import all_demo_tunes, demo_tunes
 from tests.tunes import tunes
 
 Heard = list[tuple[Fraction, Fraction, int]]
@@ -60,7 +60,7 @@ def by_mido(raw: bytes) -> Heard:
     return sorted(rows)
 
 
-@pytest.mark.parametrize("tune", demo_tunes(), ids=lambda tune: tune.title)
+@pytest.mark.parametrize("tune", all_demo_tunes(), ids=lambda tune: tune.title)
 def test_mido_hears_the_tune_with_its_repeats(tune: Tune) -> None:
     """Onset, duration and key number of every note as performed; metre and tempo as written."""
     raw = write_midi(tune)

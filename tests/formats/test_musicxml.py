@@ -18,7 +18,7 @@ from nailhead.formats.musicxml.archive import MOST_BYTES
 from nailhead.formats.musicxml.errors import MusicXmlError
 from nailhead.formats.musicxml.reader import read_musicxml
 from tests.corpora import sample
-from tests.demo import demo_tunes
+from tests.demo import all_demo_tunes, demo_tunes
 from tests.tunes import rich_tunes
 
 
@@ -64,7 +64,7 @@ def test_generated_tunes_come_back_equal(tune: Tune) -> None:
     assert reading.notices == ()
 
 
-@pytest.mark.parametrize("tune", demo_tunes(), ids=lambda tune: tune.title)
+@pytest.mark.parametrize("tune", all_demo_tunes(), ids=lambda tune: tune.title)
 def test_demo_tunes_come_back_equal_compressed_too(tune: Tune) -> None:
     """Plain and .mxl, with and without a container."""
     text = write_melody(tune).encode()

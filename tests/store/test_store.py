@@ -167,7 +167,7 @@ def test_the_demo_shelf_is_filled_once(database: Database) -> None:
     with database.read() as connection:
         tunes = find_tunes(connection).rows
     assert len(tunes) == len(list(TUNES.glob("*.abc"))) >= 6
-    assert all(tune.setups == 1 for tune in tunes)
+    assert [tune.title for tune in tunes if tune.setups != 1] == ["Walnut Court"]
 
 
 # -- the shelf and the desk

@@ -145,6 +145,14 @@ def _misfit(tune: Tune, instrument: Instrument, tunings: tuple[Tuning, ...], wis
     key = move_key(tune.key, wanted % 12)[0]
     setup = next(s for home in (True, False) for s in _setups(instrument, tunings, key, wish, home))
     heard = transpose_tune(tune, wanted)
+    between = sorted({pitch.name for pitch in heard.pitches if pitch.commas})
+    if between and not any(cents % 100 for cents in instrument.fret_cents):
+        return FitError(
+            f"The {instrument.name.lower()} has no fret for {', '.join(between)}: its frets are semitones.",
+            lowest=between[0],
+            highest=between[-1],
+            remedy="Take the commas out of the notes, or choose an instrument with such frets.",
+        )
     low, high = (pick(heard.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
     bottom = min(string.open_cents for string in setup.strings if not string.drone)
     top = max(string.open_cents + setup.instrument.fret_cents[setup.instrument.frets] for string in setup.strings[:1])
