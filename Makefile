@@ -25,8 +25,9 @@ lint: $(STAMPS)/test $(STAMPS)/front
 	$(BIN)/mypy
 	cd frontend && npx --no-install vue-tsc --noEmit
 
-bench: $(STAMPS)/app ## speed and memory, measured and printed
+bench: $(STAMPS)/test ## speed and memory, measured and printed
 	$(BIN)/python -m tests.bench
+	$(BIN)/python -W ignore -m tests.bench_shelf
 
 corpus: $(STAMPS)/test ## the ABC reader against music21 on the whole of four corpora
 	$(BIN)/python -m tests.formats.corpus_report

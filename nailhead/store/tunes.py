@@ -98,10 +98,9 @@ def purge_deleted(connection: sqlite3.Connection, days: int) -> int:
     ).rowcount
 
 
-def texts_of_title(connection: sqlite3.Connection, title: str) -> list[str]:
-    """The texts of the tunes of that title, to see whether one is on the shelf already."""
-    rows = connection.execute("SELECT abc FROM tune WHERE title = ? AND deleted_at IS NULL", (title,))
-    return [row["abc"] for row in rows]
+def texts_on_shelf(connection: sqlite3.Connection) -> frozenset[str]:
+    """Every text on the shelf and in the archive, to see what is there already."""
+    return frozenset(row["abc"] for row in connection.execute("SELECT abc FROM tune WHERE deleted_at IS NULL"))
 
 
 def _change(connection: sqlite3.Connection, statement: str, values: tuple[object, ...]) -> None:

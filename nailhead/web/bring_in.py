@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Set
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -12,22 +12,22 @@ from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.quantise import Grid
 from nailhead.core.music.repeats import fold_repeats
-from nailhead.formats.abc import AbcError, Entry, write_tune
-from nailhead.formats.abc.reader import read_entry, split_book
+from nailhead.formats.abc import Entry, write_tune
+from nailhead.formats.abc.reader import NO_TUNE, read_entry, split_book
 from nailhead.formats.abc.source import staff_text
 from nailhead.formats.abc.writer import key_text
 from nailhead.formats.midi import MidiChoices, MidiTrack, open_midi, read_midi
 from nailhead.formats.musicxml.reader import read_musicxml
 from nailhead.store.shelf import Facts
 from nailhead.web import shelf_models as models
-from nailhead.web.shelf import facts_of
+from nailhead.web.shelf import facts_of_entry
 
 #: Bytes of an upload of any kind; an ABC book of a thousand tunes has about 700 kB.
 MOST_BYTES = 8_000_000
 MOST_TUNES = 5_000
 
-#: Is a text of a tune on the shelf already? (title, ABC) -> answer.
-OnShelf = Callable[[str, str], bool]
+#: The texts that are on the shelf already.
+OnShelf = Set[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +77,7 @@ def decode(raw: bytes) -> str:
 def _preview_abc(text: str, on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
     book = split_book(text)
     if not book:
-        raise AbcError("There is no tune here.", 1, 1, "An ABC tune begins with X:1 and has a K: line.")
+        raise NO_TUNE
     if len(book) > MOST_TUNES:
         raise NailheadError(
             f"The file holds {len(book)} tunes.", field="file", remedy=f"Split it: at most {MOST_TUNES} at a time."
@@ -95,7 +95,7 @@ def _abc_lines(book: list[tuple[int, list[str]]], on_shelf: OnShelf) -> Iterator
 
 def preview_tune(place: int, entry: Entry, left_out: list[str], on_shelf: OnShelf) -> models.PreviewTune:
     """One tune of a file as a line of the preview."""
-    facts = facts_of(entry.tune) if entry.tune else None
+    facts = facts_of_entry(entry)
     return models.PreviewTune(
         place=place,
         number=entry.number,
@@ -105,7 +105,7 @@ def preview_tune(place: int, entry: Entry, left_out: list[str], on_shelf: OnShel
         staff=staff_text(entry.text),
         facts=facts_model(facts) if facts else None,
         left_out=left_out,
-        on_shelf=entry.tune is not None and on_shelf(entry.title, entry.text),
+        on_shelf=entry.tune is not None and entry.text in on_shelf,
         refused=refused(entry) if entry.error else None,
     )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 
-from nailhead.core.errors import SetupError, TheoryError
+from nailhead.core.errors import SetupError, TheoryError, TuneError
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.fretboard.tunings import find_tuning, tunings_of
@@ -30,7 +30,7 @@ from nailhead.core.music.respell import respell_metre
 from nailhead.core.music.sound import sounds_of
 from nailhead.core.music.transpose import transpose_tune
 from nailhead.core.music.tune import Tune
-from nailhead.formats.abc import AbcError, Entry, read_book, write_tune
+from nailhead.formats.abc import Entry, read_book, write_tune
 from nailhead.formats.abc.entry import (
     Entered,
     NewNote,
@@ -39,6 +39,7 @@ from nailhead.formats.abc.entry import (
     move_octave,
     toggle_tie,
 )
+from nailhead.formats.abc.reader import NO_TUNE
 from nailhead.formats.abc.source import Span, bar_span, comments_of, event_spans, line_starts, offset_of, staff_text
 from nailhead.formats.abc.words import set_verses, word_lines
 from nailhead.formats.abc.writer import key_text, music_lines
@@ -46,14 +47,15 @@ from nailhead.web import desk_models as models
 
 #: Keys offered beside the written one.
 GUESSES = 4
-_NO_TUNE = AbcError("There is no tune here.", 1, 1, "An ABC tune begins with X:1 and has a K: line.")
+#: Bars that chords are proposed for; the search grows with them, and no dance has more.
+MOST_HARMONISED = 1_000
 
 
 def read_one(abc: str) -> Entry:
     """The first tune of a text; raises AbcError."""
     entries = read_book(abc)
     if not entries:
-        raise _NO_TUNE
+        raise NO_TUNE
     if entries[0].error:
         raise entries[0].error
     return entries[0]
@@ -83,7 +85,7 @@ def read_desk(abc: str) -> models.DeskReading:
         return _unread(title, troubles, abc)
     tune, spans = entry.tune, event_spans(abc, entry)
     form, guesses = read_form(tune), rank_keys(tune)
-    low, high = (pick(tune.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
+    low, high = tune.range
     lines = list(music_lines(tune.bars))
     sounds = sounds_of(tune)
     return models.DeskReading(
@@ -91,7 +93,7 @@ def read_desk(abc: str) -> models.DeskReading:
         title=tune.title,
         troubles=[*troubles, *_wrong_bars(form, spans)],
         staff=staff_text(abc),
-        key=str(tune.key),
+        key=tune.key.label,
         metre=str(tune.metre),
         lowest=str(low),
         highest=str(high),
@@ -139,7 +141,7 @@ def _trouble(
 
 def _troubles(abc: str, starts: list[int], entry: Entry | None) -> Iterator[models.Trouble]:
     """The error that refuses a text, and what the reader left out of it."""
-    error = entry.error if entry else _NO_TUNE
+    error = entry.error if entry else NO_TUNE
     if error:
         start = min(offset_of(starts, error.line, error.column), len(abc))
         end = abc.find("\n", start)
@@ -218,6 +220,10 @@ def _verses(lines: list[list]) -> list[str]:  # type: ignore[type-arg]
 def propose(abc: str) -> list[models.ProposalModel]:
     """Ranked chords for a tune, as if it had none."""
     tune = tune_of(abc)
+    if len(tune.bars) > MOST_HARMONISED:
+        raise TuneError(
+            f"The tune has {len(tune.bars)} bars, too many for a proposal.", field="abc", remedy="Split it into tunes."
+        )
     bare = with_chords(tune, [()] * len(tune.bars))
     found = []
     for proposal in propose_chords(bare):

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import sqlite3
-from functools import lru_cache
+import threading
+from collections import OrderedDict
 
 from nailhead import __version__
 from nailhead.core.music.form import read_form
 from nailhead.core.music.tune import Tune
-from nailhead.formats.abc import AbcError
+from nailhead.formats.abc import Entry, read_book
+from nailhead.formats.abc.reader import read_entry
 from nailhead.store.database import Database
 from nailhead.store.shelf import Facts, put_facts, tunes_without_facts
 from nailhead.store.tunes import purge_deleted
-from nailhead.web.bench import read_stored
 
 #: Goes up when facts are worked out otherwise than before; what older versions kept is then made again.
 MADE_BY = f"{__version__}/1"
@@ -23,9 +24,9 @@ KEPT_DAYS = 30
 def facts_of(tune: Tune) -> Facts:
     """Key, metre, form, range and how many bars are new."""
     form = read_form(tune)
-    low, high = (pick(tune.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
+    low, high = tune.range
     return Facts(
-        key=str(tune.key),
+        key=tune.key.label,
         metre=str(tune.metre),
         rhythm=tune.rhythm,
         form=form.text,
@@ -40,14 +41,52 @@ def facts_of(tune: Tune) -> Facts:
     )
 
 
-@lru_cache(maxsize=4096)
+class _Known:
+    """The facts of texts met lately: a book is previewed, then brought in, and need not be worked out twice."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._facts: OrderedDict[str, tuple[str, Facts]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, abc: str) -> tuple[str, Facts] | None:
+        with self._lock:
+            return self._facts.get(abc)
+
+    def put(self, abc: str, title: str, facts: Facts) -> None:
+        with self._lock:
+            self._facts[abc] = (title, facts)
+            while len(self._facts) > self._most:
+                self._facts.popitem(last=False)
+
+
+_KNOWN = _Known(6_000)
+
+
+def facts_of_entry(entry: Entry) -> Facts | None:
+    """The facts of a tune as read, remembered by its text; None where it was refused."""
+    if entry.tune is None:
+        return None
+    facts = facts_of(entry.tune)
+    _KNOWN.put(entry.text, entry.title, facts)
+    return facts
+
+
+def known_or_read(line: int, lines: list[str]) -> tuple[str, str, Facts | None, Entry | None]:
+    """(text, title, facts, entry) of one tune of a book; the entry is None where the text was met before."""
+    text = "\n".join(lines) + "\n"
+    if known := _KNOWN.get(text):
+        return text, known[0], known[1], None
+    entry = read_entry(line, lines)
+    return text, entry.title, facts_of_entry(entry), entry
+
+
 def facts_of_text(abc: str) -> Facts:
     """The facts of a text; nothing is known of one that cannot be read."""
-    try:
-        tune = read_stored(abc).tune if abc else None
-    except AbcError:
-        tune = None
-    return facts_of(tune) if tune else Facts()
+    if known := _KNOWN.get(abc):
+        return known[1]
+    entries = read_book(abc)
+    return (facts_of_entry(entries[0]) if entries else None) or Facts()
 
 
 def keep_facts(connection: sqlite3.Connection, tune_id: int, title: str, abc: str) -> None:

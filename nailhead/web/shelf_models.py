@@ -6,13 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from nailhead.formats.abc.reader import MOST_CHARACTERS as MOST_OF_ONE
 from nailhead.web.models import Model, SetupSummary
 
 #: Characters of ABC in one request; a book of 1,000 tunes has about 500,000.
 MOST_CHARACTERS = 4_000_000
-#: Characters of one tune on the desk; a long set has some 20,000.
-MOST_OF_ONE = 200_000
-
 Text = Annotated[str, Field(max_length=MOST_CHARACTERS)]
 OneTune = Annotated[str, Field(max_length=MOST_OF_ONE)]
 Short = Annotated[str, Field(max_length=200)]
@@ -92,10 +90,15 @@ class RefusedTune(Model):
     remedy: str
 
 
+class AddedTune(Model):
+    id: int
+    title: str
+
+
 class BroughtIn(Model):
     """What became of a text: tunes on the shelf, and tunes refused."""
 
-    added: list[ShelfRowModel]
+    added: list[AddedTune]
     refused: list[RefusedTune]
 
 

@@ -15,6 +15,7 @@ from nailhead.demo.shelf import fill_shelf
 from nailhead.store.database import Database
 from nailhead.web.app import create_app
 from tests.browser.conftest import CHROMIUM, FLAGS
+from tests.browser.test_desk import BOOK
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 
@@ -43,13 +44,33 @@ def main() -> None:
 def take(page: Page, address: str) -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     page.goto(address)
-    page.get_by_role("link", name="Lantern on the Weir").wait_for()
+    page.locator("tbody tr").nth(1).click()
+    page.get_by_label("Tags").wait_for()
     shoot(page, "shelf")
+    page.goto(f"{address}/bring-in")
+    page.get_by_label("paste ABC").fill(BOOK)
+    page.get_by_role("button", name="See what is in it").click()
+    page.locator(".tunes li").nth(2).wait_for()
+    shoot(page, "bring-in")
+    page.goto(address)
+    page.get_by_role("link", name="Lantern on the Weir").click()
+    page.locator(".staff svg").wait_for()
+    page.locator(".cm-line").nth(8).click(position={"x": 120, "y": 8})
+    shoot(page, "desk")
+    page.goto(address)
+    page.get_by_role("link", name="Walnut Court").click()
+    page.get_by_role("tab", name="Notes").click()
+    page.locator(".neck text").first.wait_for()
+    page.locator(".cm-line").nth(8).click(position={"x": 80, "y": 8})
+    shoot(page, "desk-notes")
+    page.goto(address)
     page.get_by_role("link", name="The Miller's Short Cut").click()
+    page.get_by_role("link", name="Setup").click()
     page.locator(".answer").wait_for()
     shoot(page, "setup")
     page.goto(address)
     page.get_by_role("link", name="Lantern on the Weir").click()
+    page.get_by_role("link", name="Setup").click()
     page.get_by_role("link", name="Plays").click()
     page.locator(".cell").first.wait_for()
     for key in ("ArrowRight", "ArrowRight", "]", "ArrowRight", "ArrowRight", "]"):

@@ -57,6 +57,17 @@ def test_the_key_of_every_demo_tune_is_found(found: Tune) -> None:
     assert key_warning(found) == ""
 
 
+def test_the_printed_key_of_real_tunes_is_found() -> None:
+    """Tonic and mode of a fixed sample of printed tunes; docs/readers.md has the figures for all of them."""
+    from tests.corpora import sample
+    from tests.formats.key_agreement import agreement
+
+    both, tonic, warned, count = agreement(sample(150))
+    assert both >= 0.75 * count
+    assert both + tonic >= 0.8 * count
+    assert warned <= 0.2 * count
+
+
 def test_a_wrong_header_is_contradicted() -> None:
     """A G major reel under K:C: the warning names both keys."""
     reel = next(found for found in demo_tunes() if found.rhythm == "reel")

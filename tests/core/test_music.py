@@ -192,3 +192,12 @@ def test_note_values_of_a_triplet() -> None:
         assert (value.name, value.dots, value.flags, value.ratio) == ("eighth", 0, 1, (3, 2))
     with pytest.raises(TheoryError):
         note_values(Fraction(1, 2048))
+
+
+def test_a_key_names_what_is_written_beside_its_mode() -> None:
+    """Accidentals and commas of the signature, as saz players write them."""
+    from nailhead.core.music.key import Key, parse_key
+
+    assert parse_key("Am").label == "A minor"
+    key = parse_key("Am")
+    assert Key(key.tonic, key.mode, (("B", 0), ("F", 1)), (("B", -2),)).label == "A minor with B♭², F♯"

@@ -332,7 +332,7 @@ def test_the_desk_reads_every_demo_tune(client: TestClient, file: Path) -> None:
     assert found["parts"][0]["start"] == 0 and found["parts"][-1]["stop"] == len(found["bars"])
     start, end = found["bars"][-1]["events"][-1]
     assert text[start:end][0] in "ABCDEFGabcdefg"
-    assert found["key_guesses"][0]["name"] == found["key"]
+    assert found["key"].startswith(found["key_guesses"][0]["name"])
     assert len(found["staff"]) == len(text)
 
 

@@ -199,7 +199,7 @@ td {
   white-space: nowrap;
 }
 td:first-child {
-  width: 38%;
+  width: 40%;
   white-space: normal;
 }
 .form {
@@ -226,6 +226,7 @@ tr.selected td:first-child {
   font-size: 1.15rem;
   color: var(--ink);
   text-decoration: none;
+  white-space: nowrap;
 }
 .title:hover {
   text-decoration: underline;

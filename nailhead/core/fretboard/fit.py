@@ -153,7 +153,7 @@ def _misfit(tune: Tune, instrument: Instrument, tunings: tuple[Tuning, ...], wis
             highest=between[-1],
             remedy="Take the commas out of the notes, or choose an instrument with such frets.",
         )
-    low, high = (pick(heard.pitches, key=lambda pitch: pitch.cents) for pick in (min, max))
+    low, high = heard.range
     bottom = min(string.open_cents for string in setup.strings if not string.drone)
     top = max(string.open_cents + setup.instrument.fret_cents[setup.instrument.frets] for string in setup.strings[:1])
     return FitError(

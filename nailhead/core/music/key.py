@@ -87,6 +87,13 @@ class Key:
     def __str__(self) -> str:
         return f"{self.tonic} {self.mode}"
 
+    @property
+    def label(self) -> str:
+        """The key with the accidentals written beside its mode: "A minor with B♭²"."""
+        commas = dict(self.micro)
+        beside = [Pitch(step, alter, 4, commas.get(step, 0)).name for step, alter in self.extra]
+        return f"{self} with {', '.join(beside)}" if beside else str(self)
+
 
 def signature_of(fifths: int) -> dict[str, int]:
     """Alterations of a signature of so many sharps (or flats, negative); beyond seven they double."""

@@ -142,6 +142,12 @@ class Tune:
     def pitches(self) -> tuple[Pitch, ...]:
         return tuple(event.pitch for bar in self.bars for event in bar.events if event.pitch)
 
+    @property
+    def range(self) -> tuple[Pitch, Pitch]:
+        """The lowest and the highest note."""
+        heard = sorted(set(self.pitches), key=lambda pitch: pitch.cents)
+        return heard[0], heard[-1]
+
 
 @dataclass(frozen=True, slots=True)
 class SoundingNote:

@@ -17,8 +17,12 @@ from nailhead.formats.abc.words import WordLine, attach_words
 
 #: A line that changes the voice, as a field or inside brackets (§7).
 _VOICE = re.compile(r"\s*\[?V:\s*([^\s\]]*)")
-#: Characters in one tune; a long session reel has about 1,000.
-MOST_CHARACTERS = 400_000
+#: Characters in one tune; a long reel has about 1,000.
+MOST_CHARACTERS = 200_000
+
+
+#: Said of a text without any tune.
+NO_TUNE = AbcError("There is no tune here.", 1, 1, "An ABC tune begins with X:1 and has a K: line.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +64,7 @@ def read_tune(text: str, number: int | None = None) -> Entry:
     """The first tune of a text, or the one with that X: number; raises AbcError when it is refused."""
     entries = read_book(text)
     if not entries:
-        raise AbcError("There is no tune here.", 1, 1, "An ABC tune begins with X:1 and has a K: line.")
+        raise NO_TUNE
     chosen = [entry for entry in entries if number is None or entry.number == number]
     if not chosen:
         numbers = ", ".join(str(entry.number) for entry in entries[:12])

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from itertools import islice
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
@@ -13,14 +14,15 @@ from nailhead.core.errors import NailheadError
 from nailhead.core.music.key import parse_key
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.tune import Tune
-from nailhead.formats.abc import AbcError, read_book, write_tune
+from nailhead.formats.abc import read_book, write_tune
+from nailhead.formats.abc.reader import NO_TUNE, split_book
 from nailhead.formats.abc.writer import key_text
 from nailhead.formats.midi import write_midi
 from nailhead.formats.musicxml import write_melody
 from nailhead.formats.musicxml.archive import pack
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import setups_of_tune
-from nailhead.store.shelf import ShelfRow, all_tags, find_tunes, set_tags, tags_of
+from nailhead.store.shelf import ShelfRow, all_tags, find_tunes, put_facts, set_tags, tags_of
 from nailhead.store.tunes import (
     add_tune,
     delete_tune,
@@ -28,18 +30,20 @@ from nailhead.store.tunes import (
     restore_tune,
     save_text,
     set_archived,
-    texts_of_title,
+    texts_on_shelf,
 )
 from nailhead.web.bench import read_stored
 from nailhead.web.bring_in import Choices, facts_model, preview, refused
 from nailhead.web.dependencies import database
 from nailhead.web.render import tune_detail
-from nailhead.web.shelf import keep_facts
+from nailhead.web.shelf import MADE_BY, keep_facts, known_or_read
 from nailhead.web.shelf_models import (
+    AddedTune,
     ArchivedChange,
     BlankTune,
     BroughtIn,
     NewTunes,
+    PreviewLine,
     PreviewLines,
     Saved,
     ShelfModel,
@@ -122,37 +126,40 @@ def preview_file(
     """What a file or a pasted text holds, a line of JSON for each tune as it is read; nothing is kept."""
     raw = file.file.read() if file else text.encode()
     name = (file.filename or "") if file else ""
-    lines = preview(
-        raw, name, Choices(part, track, grid, triplets, metre, pickup, key, repeats), lambda t, a: _on_shelf(db, t, a)
-    )
-    return StreamingResponse((line.model_dump_json() + "\n" for line in lines), media_type="application/x-ndjson")
-
-
-def _on_shelf(db: Database, title: str, abc: str) -> bool:
     with db.read() as connection:
-        return abc in texts_of_title(connection, title)
+        there = texts_on_shelf(connection)
+    choices = Choices(part, track, grid, triplets, metre, pickup, key, repeats)
+    lines = preview(raw, name, choices, there)
+    return StreamingResponse(_in_bunches(lines), media_type="application/x-ndjson")
+
+
+def _in_bunches(lines: Iterator[PreviewLine], size: int = 10) -> Iterator[str]:
+    """Some lines at a time: progress is seen all the same, and the way out is taken less often."""
+    while bunch := "".join(line.model_dump_json() + "\n" for line in islice(lines, size)):
+        yield bunch
 
 
 @router.post("", status_code=201)
 def bring_in(new: NewTunes, db: Db) -> BroughtIn:
     """Put every tune of a text that can be read on the shelf, all in one transaction."""
-    entries = read_book(new.abc.replace("\r\n", "\n").replace("\r", "\n"))
-    readable = [entry for entry in entries if entry.tune]
-    if not readable:
-        error = next((entry.error for entry in entries if entry.error), None)
-        raise error or AbcError("There is no tune here.", 1, 1, "An ABC tune begins with X:1 and has a K: line.")
+    book = split_book(new.abc.replace("\r\n", "\n").replace("\r", "\n"))
+    read = [known_or_read(line, lines) for line, lines in book]
+    refusals = [entry for *_, entry in read if entry and entry.error]
+    if len(refusals) == len(read):
+        raise (refusals[0].error if refusals else None) or NO_TUNE
+    added = []
     with db.write() as connection:
-        ids = []
-        for entry in readable:
-            ids.append(add_tune(connection, entry.title, entry.text))
-            keep_facts(connection, ids[-1], entry.title, entry.text)
-    return BroughtIn(added=_rows(db, ids), refused=[refused(entry) for entry in entries if entry.error])
+        for text, title, facts, _ in read:
+            if facts:
+                tune_id = add_tune(connection, title, text)
+                put_facts(connection, tune_id, title, facts, MADE_BY)
+                added.append(AddedTune(id=tune_id, title=title))
+    return BroughtIn(added=added, refused=[refused(entry) for entry in refusals])
 
 
-def _rows(db: Database, ids: list[int]) -> list[ShelfRowModel]:
-    """The lines of the shelf for some tunes, newest last."""
+def _row_of(db: Database, tune_id: int) -> ShelfRowModel:
     with db.read() as connection:
-        return [_row(row) for tune_id in ids for row in find_tunes(connection, only=tune_id).rows]
+        return _row(find_tunes(connection, only=tune_id).rows[0])
 
 
 @router.post("/blank", status_code=201)
@@ -204,7 +211,7 @@ def duplicate(tune_id: int, db: Db) -> ShelfRowModel:
         copy_id = add_tune(connection, title, abc, draft if tune.draft is not None else None)
         keep_facts(connection, copy_id, title, abc)
         set_tags(connection, copy_id, tags_of(connection, tune_id))
-    return _rows(db, [copy_id])[0]
+    return _row_of(db, copy_id)
 
 
 def _plain(text: str) -> str:
@@ -238,7 +245,7 @@ def restore(tune_id: int, db: Db) -> ShelfRowModel:
     """Undo a deletion."""
     with db.write() as connection:
         restore_tune(connection, tune_id)
-    return _rows(db, [tune_id])[0]
+    return _row_of(db, tune_id)
 
 
 # -- out

@@ -21,7 +21,7 @@ const tonic = ref('')
 const way = ref('near')
 const metre = ref('')
 const keys = TONICS.map((name) => ({ label: pretty(name), value: name }))
-const guesses = computed(() => props.reading.key_guesses.filter((guess) => guess.name !== props.reading.key))
+const guesses = computed(() => props.reading.key_guesses.filter((guess) => !props.reading.key.startsWith(guess.name)))
 
 function move() {
   if (tonic.value) emit('change', { kind: 'to_key', tonic: tonic.value, upwards: way.value === 'near' ? null : way.value === 'up' })
