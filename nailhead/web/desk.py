@@ -112,7 +112,7 @@ def read_desk(abc: str) -> models.DeskReading:
         key_warning=key_warning(tune),
         verses=_verses(lines),
         music_lines=len(lines),
-        seconds=max(sound.at_s + sound.length_s for sound in sounds),
+        seconds=max((sound.at_s + sound.length_s for sound in sounds), default=0),
     )
 
 

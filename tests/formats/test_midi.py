@@ -21,26 +21,8 @@ from nailhead.formats.abc import read_book, read_tune
 from nailhead.formats.midi import MidiChoices, MidiError, open_midi, read_midi, write_midi
 from tests.corpora import sample
 from tests.demo import all_demo_tunes, demo_tunes
+from tests.heard import Heard, notes_heard
 from tests.tunes import tunes
-
-Heard = list[tuple[Fraction, Fraction, int]]
-
-
-def written(tune: Tune, as_played: bool = False) -> Heard:
-    """(onset, duration, key number) in whole notes, ties joined."""
-    rows: Heard = []
-    at, tie = Fraction(0), None
-    for index in read_form(tune).played if as_played else range(len(tune.bars)):
-        bar = tune.bars[index]
-        for event in bar.events:
-            if event.pitch and tie == event.pitch:
-                start, length, midi = rows[-1]
-                rows[-1] = (start, length + event.duration, midi)
-            elif event.pitch:
-                rows.append((at + event.onset, event.duration, event.pitch.midi))
-            tie = event.pitch if event.tied else None
-        at += bar.length
-    return rows
 
 
 def by_mido(raw: bytes) -> Heard:
@@ -64,7 +46,7 @@ def by_mido(raw: bytes) -> Heard:
 def test_mido_hears_the_tune_with_its_repeats(tune: Tune) -> None:
     """Onset, duration and key number of every note as performed; metre and tempo as written."""
     raw = write_midi(tune)
-    assert by_mido(raw) == written(tune, as_played=True)
+    assert by_mido(raw) == notes_heard(tune, read_form(tune).played)
     metas = {message.type: message for message in mido.MidiFile(file=io.BytesIO(raw)).tracks[0] if message.is_meta}
     assert metas["time_signature"].numerator == tune.metre.beats
     assert tune.tempo
@@ -76,7 +58,7 @@ def test_mido_hears_the_tune_with_its_repeats(tune: Tune) -> None:
 @given(tunes())
 def test_generated_tunes_sound_as_written(tune: Tune) -> None:
     """Every length, triplets included, exactly on its tick."""
-    assert by_mido(write_midi(tune, as_played=False)) == written(tune)
+    assert by_mido(write_midi(tune, as_played=False)) == notes_heard(tune)
 
 
 def test_commas_are_bends_of_the_right_cents() -> None:
@@ -97,14 +79,14 @@ def test_a_written_file_comes_back_with_the_same_notes() -> None:
         tune = read_book(found.text)[0].tune
         if tune is None or tune.metre.free or any(bar.metre != tune.metre for bar in tune.bars):
             continue
-        rows = written(tune)
+        rows = notes_heard(tune)
         if any(length * 96 % 1 for _, length, _ in rows) or len({at for at, _, _ in rows}) < len(rows):
             continue  # quintuplets and worse: no grid of the reader holds them
         raw = write_midi(tune, as_played=False)
         pickup = tune.bars[0].length if tune.has_pickup else Fraction(0)
         reading = read_midi(open_midi(raw), MidiChoices(metre=tune.metre, pickup=pickup, grid=Grid(Fraction(1, 32))))
         start = rows[0][0]
-        assert written(reading.tune) == [(at - start, length, midi) for at, length, midi in rows], found
+        assert notes_heard(reading.tune) == [(at - start, length, midi) for at, length, midi in rows], found
 
 
 def test_bars_and_pickup_are_found_again() -> None:
@@ -142,8 +124,8 @@ def test_a_hand_that_plays_unevenly_is_put_on_the_grid() -> None:
     out = io.BytesIO()
     loose.save(file=out)
     reading = read_midi(open_midi(out.getvalue()), MidiChoices(metre=parse_metre("4/4")))
-    mine = [(at, midi) for at, _, midi in written(tune)]
-    assert [(at, midi) for at, _, midi in written(reading.tune)] == mine
+    mine = [(at, midi) for at, _, midi in notes_heard(tune)]
+    assert [(at, midi) for at, _, midi in notes_heard(reading.tune)] == mine
     assert reading.tune.bars[0].length == Fraction(1, 4)
     assert str(reading.tune.key) == "G major"
     assert {"grid", "pickup", "key"} <= set(reading.guessed)

@@ -19,6 +19,7 @@ from nailhead.formats.musicxml.errors import MusicXmlError
 from nailhead.formats.musicxml.reader import read_musicxml
 from tests.corpora import sample
 from tests.demo import all_demo_tunes, demo_tunes
+from tests.heard import notes_written
 from tests.tunes import rich_tunes
 
 
@@ -84,14 +85,6 @@ def test_corpus_tunes_come_back_equal() -> None:
 # -- against independent readers
 
 
-def _heard(tune: Tune) -> list[tuple[Fraction, Fraction, int]]:
-    rows, at = [], Fraction(0)
-    for bar in tune.bars:
-        rows += [(at + e.onset, e.duration, e.pitch.midi) for e in bar.events if e.pitch]
-        at += bar.length
-    return rows
-
-
 def test_music21_reads_our_melodies_as_they_are() -> None:
     """Onset, duration and pitch of every note of a sample, by music21's MusicXML reader."""
     from music21 import converter
@@ -103,7 +96,7 @@ def test_music21_reads_our_melodies_as_they_are() -> None:
         part = converter.parse(write_melody(tune), format="musicxml").parts[0]
         joined = _joined([(n.getOffsetInHierarchy(part), n) for n in part.recurse().notes if not n.duration.isGrace])
         theirs = [(Fraction(at) / 4, length / 4, midi) for at, length, midi in joined]
-        assert theirs == _tied(tune), found
+        assert theirs == notes_heard(tune), found
 
 
 def _joined(notes: list) -> list[tuple[Fraction, Fraction, int]]:  # type: ignore[type-arg]
@@ -121,21 +114,6 @@ def _joined(notes: list) -> list[tuple[Fraction, Fraction, int]]:  # type: ignor
     return rows
 
 
-def _tied(tune: Tune) -> list[tuple[Fraction, Fraction, int]]:
-    rows: list[tuple[Fraction, Fraction, int]] = []
-    at, tie = Fraction(0), None
-    for bar in tune.bars:
-        for event in bar.events:
-            if event.pitch and tie == event.pitch:
-                start, length, midi = rows[-1]
-                rows[-1] = (start, length + event.duration, midi)
-            elif event.pitch:
-                rows.append((at + event.onset, event.duration, event.pitch.midi))
-            tie = event.pitch if event.tied else None
-        at += bar.length
-    return rows
-
-
 def test_we_read_what_music21_writes() -> None:
     """music21 turns ABC into MusicXML of its own making; we hear the same notes in it.
 
@@ -150,8 +128,9 @@ def test_we_read_what_music21_writes() -> None:
         theirs = converter.parse(write_tune(found), format="abc")
         raw = GeneralObjectExporter(theirs).parse()
         reading = read_musicxml(raw).tune
-        assert [midi for _, _, midi in _heard(reading)] == [midi for _, _, midi in _heard(found)], found.title
-        assert [length for _, length, _ in _heard(reading)] == [length for _, length, _ in _heard(found)], found.title
+        # Onsets aside: music21 writes a short bar before an ending as a full one.
+        theirs_heard, ours_heard = ([row[1:] for row in notes_written(one)] for one in (reading, found))
+        assert theirs_heard == ours_heard, found.title
 
 
 def test_verovio_reads_our_melodies_as_they_are() -> None:
@@ -167,7 +146,7 @@ def test_verovio_reads_our_melodies_as_they_are() -> None:
             for entry in toolkit.renderToTimemap()
             for name in entry.get("on", [])
         ]
-        assert theirs == [(at, midi) for at, _, midi in _heard(tune)], tune.title
+        assert theirs == [(at, midi) for at, _, midi in notes_written(tune)], tune.title
 
 
 # -- what other programs write

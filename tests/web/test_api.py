@@ -2,35 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from pathlib import Path
-
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nailhead.demo.shelf import fill_shelf
-from nailhead.store.database import Database
-from nailhead.web.app import create_app
+from tests.web.conftest import problem
 
 GOOD = 'X:1\nT:Over the Stile\nM:4/4\nL:1/8\nK:G\n|:"G"G2B2 d4|"C"c2A2 "G"G4:|\n'
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
-    database = Database(tmp_path / "x.sqlite3")
-    fill_shelf(database)
-    with TestClient(create_app(database), raise_server_exceptions=False) as opened:
-        yield opened
-
-
-def problem(response) -> dict:  # type: ignore[no-untyped-def,type-arg]
-    assert response.headers["content-type"].startswith("application/problem+json")
-    body = response.json()
-    assert body["status"] == response.status_code
-    assert body["detail"]
-    return body  # type: ignore[no-any-return]
 
 
 def setup_of(client: TestClient, title: str) -> int:

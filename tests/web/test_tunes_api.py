@@ -12,36 +12,24 @@ from pathlib import Path
 import mido
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
-from nailhead.demo.shelf import TUNES, fill_shelf
+from nailhead.core.music.tune import Tune
+from nailhead.demo.shelf import TUNES
 from nailhead.formats.abc import read_tune, write_tune
 from nailhead.formats.midi import write_midi
 from nailhead.formats.musicxml import write_melody
 from nailhead.formats.musicxml.reader import read_musicxml
-from nailhead.store.database import Database
-from nailhead.web.app import create_app
 from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.desk import CHANGES, ENTRIES
 from tests.corpora import corpus_tunes
 from tests.demo import demo_tunes
+from tests.tunes import rich_tunes
+from tests.web.conftest import problem
 
 GOOD = 'X:1\nT:Over the Stile\nM:4/4\nL:1/8\nK:G\n|:"G"G2B2 d4|"C"c2A2 "G"G4:|\n'
 BAD = "X:2\nT:Broken\nK:G\nG0|\n"
-
-
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
-    database = Database(tmp_path / "x.sqlite3")
-    fill_shelf(database)
-    with TestClient(create_app(database), raise_server_exceptions=False) as opened:
-        yield opened
-
-
-def problem(response) -> dict:  # type: ignore[no-untyped-def,type-arg]
-    assert response.headers["content-type"].startswith("application/problem+json"), response.text
-    body = response.json()
-    assert body["status"] == response.status_code and body["detail"] and body.get("remedy"), body
-    return body  # type: ignore[no-any-return]
 
 
 def lines_of(response) -> list[dict]:  # type: ignore[no-untyped-def,type-arg]
@@ -481,3 +469,69 @@ def test_commas_on_a_banjo_are_refused_by_name(client: TestClient) -> None:
     (row,) = client.get("/api/tunes", params={"find": "walnut"}).json()["tunes"]
     body = problem(client.post(f"/api/tunes/{row['id']}/setups/try", json={}))
     assert "no fret for B♭², F♯³" in body["detail"]
+
+
+# -- everything on the desk, with tunes and texts that nobody chose
+
+
+def changes_of(tune: Tune) -> list[dict[str, object]]:
+    """A change of each kind that could be asked of a tune."""
+    last = len(tune.bars) - 1
+    return [
+        {"kind": "transpose", "semitones": 5},
+        {"kind": "to_key", "tonic": "Eb", "upwards": True},
+        {"kind": "rename_key", "key": "Bm"},
+        {"kind": "metre", "metre": "2/4"},
+        {"kind": "chart", "texts": ["1"] * len(tune.bars)},
+        {"kind": "order", "order": "A2"},
+        {"kind": "part", "place": last, "label": "End"},
+        {"kind": "repeat", "first": 0, "last": last, "times": 2},
+        {"kind": "endings", "place": last, "times": [2]},
+        {"kind": "words", "verses": ["la"]},
+    ]
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@given(tune=rich_tunes())
+def test_any_change_of_any_tune_is_made_or_refused(client: TestClient, tune: Tune) -> None:
+    """Generated tunes with every feature: the text that comes back is read, or the refusal names its field."""
+    text = write_tune(tune)
+    assert read(client, text)["readable"]
+    for change in changes_of(tune):
+        response = client.post("/api/desk/change", json={"abc": text, "change": change})
+        if response.status_code == 422:
+            assert problem(response)["field"]
+        else:
+            assert read_tune(response.json()["abc"]).tune, change
+
+
+SIGNS = st.text(alphabet="ABCDEFGabcdefg0123456789/|:[](){}<>=^_-\"'%z! ,\n", max_size=60)
+
+
+@settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+@given(body=SIGNS, at=st.integers(0, 90))
+def test_the_desk_never_breaks_while_something_is_typed(client: TestClient, body: str, at: int) -> None:
+    """Any text is read with its troubles inside it; any entry into it is made or refused; saving keeps it."""
+    text = f"X:1\nM:4/4\nL:1/8\nK:G\n{body}"
+    found = read(client, text)
+    assert len(found["staff"]) == len(text)
+    assert found["readable"] or any(one["level"] == "error" for one in found["troubles"])
+    assert all(0 <= one["start"] <= one["end"] <= len(text) for one in found["troubles"])
+    for entry in (
+        {"kind": "note", "length": "1/4", "step": "G"},
+        {"kind": "tie"},
+        {"kind": "bar"},
+        {"kind": "octave", "by": 1},
+    ):
+        response = client.post("/api/desk/enter", json={"abc": text, "at": at, "entry": entry})
+        assert response.status_code in (200, 422), response.text
+    for path in ("proposals", "sounds"):
+        assert client.post(f"/api/desk/{path}", json={"abc": text}).status_code in (200, 422)
+    tune = reel(client)
+    revision = client.get(f"/api/tunes/{tune}").json()["revision"]
+    assert client.put(f"/api/tunes/{tune}/text", json={"text": text, "revision": revision}).status_code == 200
+    assert client.get(f"/api/tunes/{tune}").json()["text"] == text
+    client.put(f"/api/tunes/{tune}/text", json={"text": LANTERN, "revision": revision + 1})
+
+
+LANTERN = (TUNES / "lantern-on-the-weir.abc").read_text(encoding="utf-8")

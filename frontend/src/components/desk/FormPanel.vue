@@ -45,19 +45,19 @@ function setEnding() {
 
 <template>
   <div class="form-panel">
-    <section aria-labelledby="order-title">
+    <section class="tool" aria-labelledby="order-title">
       <h3 id="order-title">Played</h3>
-      <form class="row" @submit.prevent="play(order)">
+      <form class="tool-row" @submit.prevent="play(order)">
         <InputText v-model="order" size="small" placeholder="as written" aria-label="Order of the parts" />
         <Button type="submit" label="Set" size="small" />
       </form>
       <p class="quiet">AABB, A2B2 or (AB)2. Empty plays the tune as written.</p>
-      <div class="row">
+      <div class="tool-row">
         <Button label="As written" size="small" severity="secondary" @click="play('')" />
         <Button label="Twice through" size="small" severity="secondary" @click="play(reading.order_twice)" />
       </div>
     </section>
-    <section aria-labelledby="parts-title">
+    <section class="tool" aria-labelledby="parts-title">
       <h3 id="parts-title">Parts</h3>
       <table>
         <tbody>
@@ -72,21 +72,21 @@ function setEnding() {
       </table>
       <p class="quiet">A part named kick-off or ending is played once, first or last.</p>
     </section>
-    <section v-if="selected" aria-labelledby="bar-title">
+    <section class="tool" v-if="selected" aria-labelledby="bar-title">
       <h3 id="bar-title">Bar {{ selected.number }}, where the cursor is</h3>
-      <form class="row" @submit.prevent="rename(bar, label)">
+      <form class="tool-row" @submit.prevent="rename(bar, label)">
         <label for="part-label">Part begins here:</label>
         <InputText id="part-label" v-model="label" size="small" class="short" />
         <Button type="submit" label="Set" size="small" severity="secondary" />
       </form>
-      <form class="row" @submit.prevent="repeat(times)">
+      <form class="tool-row" @submit.prevent="repeat(times)">
         <label for="repeat-last">Repeat from here to bar</label>
         <InputText id="repeat-last" :model-value="String(last ?? '')" size="small" class="short" @update:model-value="last = Number($event)" />
         <input v-model.number="times" class="times" type="number" min="2" max="16" aria-label="How many times" /> times
         <Button type="submit" label="Repeat" size="small" severity="secondary" />
         <Button label="Once" size="small" severity="secondary" text @click="repeat(1)" />
       </form>
-      <form class="row" @submit.prevent="setEnding">
+      <form class="tool-row" @submit.prevent="setEnding">
         <label for="ending-times">Ending begins here, time</label>
         <InputText id="ending-times" v-model="endings" size="small" class="short" placeholder="none" />
         <Button type="submit" label="Set" size="small" severity="secondary" />
@@ -101,20 +101,6 @@ function setEnding() {
   grid-template-columns: 17rem minmax(0, 1fr) minmax(0, 1.2fr);
   gap: 1.5rem;
   font-size: 0.9rem;
-}
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 0.5rem;
-}
-h3 {
-  font-size: 1rem;
-}
-.row {
-  display: flex;
-  align-items: center;
-  gap: 0.4rem;
-  flex-wrap: wrap;
 }
 td {
   padding: 0.1rem 0.7rem 0.1rem 0;

@@ -30,12 +30,12 @@ function move() {
 
 <template>
   <div class="key-panel">
-    <section aria-labelledby="key-title">
+    <section class="tool" aria-labelledby="key-title">
       <h3 id="key-title">Key: {{ reading.key }}</h3>
       <p v-if="reading.key_warning" class="warn">{{ reading.key_warning }}</p>
       <p v-else class="quiet">The melody agrees with it.</p>
       <p class="quiet">If another name is right, the notes stay and the signature changes:</p>
-      <div class="row">
+      <div class="tool-row">
         <Button
           v-for="guess in guesses"
           :key="guess.name"
@@ -47,23 +47,23 @@ function move() {
         />
       </div>
     </section>
-    <section aria-labelledby="move-title">
+    <section class="tool" aria-labelledby="move-title">
       <h3 id="move-title">Move the tune</h3>
-      <form class="row" @submit.prevent="move">
+      <form class="tool-row" @submit.prevent="move">
         <span id="to-key">to</span>
         <Select v-model="tonic" :options="keys" option-label="label" option-value="value" size="small" placeholder="key" aria-labelledby="to-key" />
         <Select v-model="way" :options="WAYS" option-label="label" option-value="value" size="small" aria-label="Which way" />
         <Button type="submit" label="Move" size="small" :disabled="!tonic" />
       </form>
-      <div class="row">
+      <div class="tool-row">
         <Button label="Octave down" size="small" severity="secondary" @click="emit('change', { kind: 'transpose', semitones: -12 })" />
         <Button label="Octave up" size="small" severity="secondary" @click="emit('change', { kind: 'transpose', semitones: 12 })" />
       </div>
       <p class="quiet">Range {{ reading.lowest }} to {{ reading.highest }}. Chords move along, numbers stay.</p>
     </section>
-    <section aria-labelledby="metre-title">
+    <section class="tool" aria-labelledby="metre-title">
       <h3 id="metre-title">Metre: {{ reading.metre }}</h3>
-      <form class="row" @submit.prevent="metre && emit('change', { kind: 'metre', metre })">
+      <form class="tool-row" @submit.prevent="metre && emit('change', { kind: 'metre', metre })">
         <span id="to-metre">Write it in</span>
         <Select v-model="metre" :options="METRES" size="small" placeholder="metre" aria-labelledby="to-metre" />
         <Button type="submit" label="Write" size="small" :disabled="!metre" />
@@ -83,20 +83,6 @@ function move() {
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 1.5rem;
   font-size: 0.9rem;
-}
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 0.5rem;
-}
-h3 {
-  font-size: 1rem;
-}
-.row {
-  display: flex;
-  align-items: center;
-  gap: 0.4rem;
-  flex-wrap: wrap;
 }
 .warn {
   border-left: 4px solid var(--madder);
