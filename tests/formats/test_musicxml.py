@@ -19,7 +19,7 @@ from nailhead.formats.musicxml.errors import MusicXmlError
 from nailhead.formats.musicxml.reader import read_musicxml
 from tests.corpora import sample
 from tests.demo import all_demo_tunes, demo_tunes
-from tests.heard import notes_written
+from tests.heard import notes_heard, notes_written
 from tests.tunes import rich_tunes
 
 
