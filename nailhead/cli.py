@@ -47,7 +47,7 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", metavar="FILE.abc", help="an ABC file, or - for standard input")
     parser.add_argument("--tune", metavar="X", help="number (X:) or title of the tune; default: the first")
     parser.add_argument("--instrument", default="banjo")
-    parser.add_argument("--idiom", default="clawhammer")
+    parser.add_argument("--idiom", help="e.g. clawhammer, plectrum, noter; default: the usual one")
     parser.add_argument("--tuning", help="e.g. gDGBD or “open G”; default: the first that fits")
     parser.add_argument("--capo", type=int, help="fret of the capo; default: the first that fits")
     parser.add_argument("--fifth", metavar="PITCH", help="pitch of the fifth string, e.g. A4")
@@ -59,6 +59,7 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
 
 
 def _arrange(options: argparse.Namespace) -> None:
+    from nailhead.core.arrange.idioms import find_idiom
     from nailhead.core.arrange.ladder import build_ladder
     from nailhead.core.arrange.path import level_path
     from nailhead.core.fretboard.fit import Wish, fit_tune
@@ -67,8 +68,9 @@ def _arrange(options: argparse.Namespace) -> None:
 
     instrument = find_instrument(options.instrument)
     fifth = parse_pitch(options.fifth, "fifth") if options.fifth else None
-    wish = Wish(options.tuning, options.capo, fifth, options.key)
-    ladder = build_ladder(fit_tune(_read(options), instrument, wish), options.idiom)
+    idiom = find_idiom(options.idiom, instrument.id)
+    wish = Wish(options.tuning, options.capo, fifth, options.key, idiom.strings)
+    ladder = build_ladder(fit_tune(_read(options), instrument, wish), idiom.id)
     text = _writer(options.to)(ladder, level_path(ladder, options.rung))
     for remark in ladder.fit.remarks:
         print(f"nailhead: {remark}", file=sys.stderr)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from nailhead import __version__
@@ -36,7 +37,7 @@ def arrangement_document(ladder: Ladder, path: Path) -> dict[str, Any]:
             "chords_suggested": ladder.chords_suggested,
         },
         "setup": setup_document(ladder.fit),
-        "idiom": ladder.idiom,
+        "idiom": ladder.idiom.id,
         "path": list(path),
         "grade": {"value": grade.value, "hardest_bars": [bars[index].number for index in grade.hardest]},
         "bars": [_bar(ladder, written, bar) for written, bar in zip(ladder.tune.bars, bars, strict=True)],
@@ -104,7 +105,9 @@ def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar) -> dict[str, Any]:
         "rests": [
             {"onset": str(stroke.onset), "duration": str(stroke.duration)} for stroke in bar.strokes if not stroke.notes
         ],
-        "notes": [_note(bar, stroke, note) for stroke in bar.strokes for note in stroke.notes],
+        "notes": [
+            _note(bar, stroke, note, ladder.fit.setup.fret_name) for stroke in bar.strokes for note in stroke.notes
+        ],
     }
 
 
@@ -117,13 +120,14 @@ def _grade(grade: Grade) -> dict[str, Any]:
     }
 
 
-def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote) -> dict[str, Any]:
+def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote, fret_name: Callable[[int], str]) -> dict[str, Any]:
     return {
         "bar": bar.number,
         "onset": str(stroke.onset),
         "duration": str(stroke.duration),
         "string": note.place.string,
         "fret": note.place.fret,
+        "fret_name": fret_name(note.place.fret),
         "pitch": pitch_name(note.pitch),
         "midi": note.pitch.midi,
         "role": note.role.value,

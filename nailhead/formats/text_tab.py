@@ -14,13 +14,20 @@ from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.metre import Time
 from nailhead.core.music.tune import Bar
 
-_HANDS = {Hand.DOWN: "d", Hand.BRUSH: "B", Hand.THUMB: "T"}
+_HANDS = {
+    Hand.DOWN: "d",
+    Hand.UP: "u",
+    Hand.BRUSH: "B",
+    Hand.THUMB: "T",
+    Hand.INDEX: "I",
+    Hand.MIDDLE: "M",
+}
 _WIDTH = 100
 _MOST_COLUMNS = 96
 
 
 def write_text(ladder: Ladder, path: Path) -> str:
-    """The arrangement on a path as text. `d` is a down stroke, `B` a brush, `T` the thumb.
+    """The arrangement on a path as text. `d` and `u` are strokes down and up, `B` a brush, `T I M` the fingers.
 
     A melody note stands bare, other notes in the same row too; a held tie is in parentheses.
     """
@@ -69,7 +76,9 @@ def _bar_block(ladder: Ladder, bar: ArrangedBar, index: int) -> list[str]:
     strings = ladder.fit.setup.instrument.strings
     written = ladder.tune.bars[index]
     columns = _columns(bar)
-    step = 2 if all(note.place.fret < 10 and not note.held for s in bar.strokes for note in s.notes) else 3
+    name = ladder.fit.setup.fret_name
+    widest = max((len(name(n.place.fret)) + 2 * n.held for s in bar.strokes for n in s.notes), default=1)
+    step = 2 if widest == 1 else 3
     width = columns[bar.length] * step + 1
     opener = ":" if written.opens_repeat else "-"
     closer = ":|" if written.closes_repeat else "-|"
@@ -79,7 +88,7 @@ def _bar_block(ladder: Ladder, bar: ArrangedBar, index: int) -> list[str]:
         at = columns[stroke.onset] * step + 1
         _write(hands, at, _HANDS[stroke.hand] if stroke.hand else "")
         for note in stroke.notes:
-            text = f"({note.place.fret})" if note.held else str(note.place.fret)
+            text = f"({name(note.place.fret)})" if note.held else name(note.place.fret)
             _write(rows[note.place.string - 1], at, text)
     chords = [" "] * (width + 3)
     for entry in written.chords:

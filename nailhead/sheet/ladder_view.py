@@ -49,7 +49,7 @@ class LadderLayout:
 def layout_ladder(ladder: Ladder) -> LadderLayout:
     """Lay out every cell of a ladder; the beats of a bar stand above one another on all rungs."""
     strings = ladder.fit.setup.instrument.strings
-    painter = TabPainter(STYLE, strings)
+    painter = TabPainter(STYLE, strings, fret_name=ladder.fit.setup.fret_name)
     phrases = []
     natural = [
         [_natural(ladder, painter, index) for index in range(start, stop)] for start, stop in ladder.structure.phrases

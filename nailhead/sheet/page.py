@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
-from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.arrange.values import ArrangedBar, Hand, Role
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.music.metre import Metre
@@ -15,7 +15,7 @@ from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import ADVANCE, Curve, Disc, Face, Ink, Line, Mark, Text, moved, text_width
 from nailhead.sheet.style import Style
-from nailhead.sheet.tab import TabOptions, TabPainter
+from nailhead.sheet.tab import HAND_LETTERS, TabOptions, TabPainter
 
 #: Paper sizes in millimetres (ISO 216; ANSI/ASME Y14.1).
 PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
@@ -80,7 +80,7 @@ class _SheetWriter:
         self.width, self.height = width, height
         self.style = Style()
         self.strings = ladder.fit.setup.instrument.strings
-        self.painter = TabPainter(self.style, self.strings, options.tab)
+        self.painter = TabPainter(self.style, self.strings, options.tab, ladder.fit.setup.fret_name)
         self.line = width - 2 * MARGIN
         self.verses = max((len(e.words) for bar in ladder.tune.bars for e in bar.events), default=0)
 
@@ -148,24 +148,32 @@ class _SheetWriter:
     def _legend(self) -> list[list[Mark]]:
         """The key to the signs, and cautions where they apply."""
         head = self.style.head
-        signs: list[Mark] = [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)]
-        text = Text
-        signs.append(text(2 * head + 1.2, 0, "melody", 3.0, Ink.INK, "start"))
-        signs.append(text(22.0, 0, "0", 3.0, Ink.CHORD, bold=True))
-        signs.append(text(24.5, 0, "chord note", 3.0, Ink.INK, "start"))
-        signs.append(Disc(47.0, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, self.style.stem))
-        signs.append(text(50.0, 0, "drone", 3.0, Ink.INK, "start"))
-        signs += moved(self.painter.down_mark(), 65.0, 0)
-        signs.append(text(67.0, 0, "strike down", 3.0, Ink.INK, "start"))
-        signs.append(text(90.0, 0, "B", 3.0, Ink.HAND, bold=True))
-        signs.append(text(92.5, 0, "brush", 3.0, Ink.INK, "start"))
-        signs.append(text(106.0, 0, "T", 3.0, Ink.HAND, bold=True))
-        signs.append(text(108.5, 0, "thumb", 3.0, Ink.INK, "start"))
+        roles = {note.role for bar in self.bars for stroke in bar.strokes for note in stroke.notes}
+        hands = {stroke.hand for bar in self.bars for stroke in bar.strokes}
+        numeral: list[Mark] = [Text(head, 0, "0", 3.0, Ink.CHORD, bold=True)]
+        known: list[tuple[bool, list[Mark], str]] = [
+            (True, [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"),
+            (Role.CHORD in roles, numeral, "chord note"),
+            (Role.DRONE in roles, [Disc(head, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, self.style.stem)], "drone"),
+            (Hand.DOWN in hands, moved(self.painter.down_mark(), head, 0), "strike down"),
+            (Hand.UP in hands, moved(self.painter.up_mark(), head, 0), "strike up"),
+        ]
+        names = {Hand.BRUSH: "brush", Hand.THUMB: "thumb", Hand.INDEX: "index", Hand.MIDDLE: "middle"}
+        known += [
+            (hand in hands, [Text(head, 0, HAND_LETTERS[hand], 3.0, Ink.HAND, bold=True)], name)
+            for hand, name in names.items()
+        ]
+        signs: list[Mark] = []
+        x = 0.0
+        for shown, sign, name in known:
+            if shown:
+                signs += moved([*sign, Text(2 * head + 1.2, 0, name, 3.0, Ink.INK, "start")], x, 0)
+                x += 2 * head + 7.0 + 3.0 * text_width(name)
         rows = [signs]
         if self.ladder.chords_suggested:
-            rows.append([text(0, 0, "Grey chords are suggestions.", 3.0, Ink.INK, "start")])
+            rows.append([Text(0, 0, "Grey chords are suggestions.", 3.0, Ink.INK, "start")])
         for caution in cautions(self.ladder.fit.setup):
-            rows += [[text(0, 0, part, 2.8, Ink.TROUBLE, "start")] for part in _wrapped(caution, self.line, 2.8)]
+            rows += [[Text(0, 0, part, 2.8, Ink.TROUBLE, "start")] for part in _wrapped(caution, self.line, 2.8)]
         return rows
 
     # -- systems

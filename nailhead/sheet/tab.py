@@ -5,7 +5,7 @@ The origin is the bar's left line at string 1.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
@@ -16,6 +16,9 @@ from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import ADVANCE, Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.style import Style
+
+#: Hands that are written as a letter; the others are arrows.
+HAND_LETTERS = {Hand.THUMB: "T", Hand.INDEX: "I", Hand.MIDDLE: "M", Hand.BRUSH: "B"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +37,7 @@ class TabPainter:
     style: Style
     strings: int
     options: TabOptions = field(default_factory=TabOptions)
+    fret_name: Callable[[int], str] = str
 
     def y(self, string: int) -> float:
         """The line of a string."""
@@ -55,7 +59,7 @@ class TabPainter:
 
     def _note(self, note: FrettedNote, x: float) -> Iterator[Mark]:
         style, y = self.style, self.y(note.place.string)
-        label = str(note.place.fret)
+        label = self.fret_name(note.place.fret)
         size = style.numeral * (0.82 if len(label) > 1 else 1)
         baseline = y + 0.36 * size
         if note.held:
@@ -95,10 +99,9 @@ class TabPainter:
 
     def _hand(self, hand: Hand, x: float) -> list[Mark]:
         style, base = self.style, self.style.hand_line(self.strings)
-        if hand is not Hand.DOWN:
-            label = "T" if hand is Hand.THUMB else "B"
+        if label := HAND_LETTERS.get(hand):
             return [Text(x, base, label, 1.15 * style.gap, Ink.HAND, bold=True)]
-        return moved(self.down_mark(), x, base)
+        return moved(self.up_mark() if hand is Hand.UP else self.down_mark(), x, base)
 
     def down_mark(self) -> list[Mark]:
         """The arrow of a down stroke, its tip at the origin."""
@@ -106,6 +109,14 @@ class TabPainter:
         return [
             Line(0, -0.82 * gap, 0, -0.3 * gap, 1.3 * self.style.stem, Ink.HAND),
             Shape(((-wing, -0.42 * gap), (wing, -0.42 * gap), (0.0, 0.0)), Ink.HAND),
+        ]
+
+    def up_mark(self) -> list[Mark]:
+        """The arrow of an up stroke, its foot at the origin."""
+        gap, wing = self.style.gap, 0.3 * self.style.gap
+        return [
+            Line(0, -0.55 * gap, 0, 0, 1.3 * self.style.stem, Ink.HAND),
+            Shape(((-wing, -0.4 * gap), (wing, -0.4 * gap), (0.0, -0.82 * gap)), Ink.HAND),
         ]
 
     # -- what belongs to the tune

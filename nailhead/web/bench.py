@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.ladder import Ladder, build_ladder
 from nailhead.core.arrange.path import Path, check_path, level_path
 from nailhead.core.errors import PathError
@@ -28,18 +29,25 @@ def read_stored(abc: str) -> Entry:
 
 
 def fit_stored(
-    abc: str, instrument: str, tuning: str | None, capo: int | None, fifth: str | None, key: str | None
+    abc: str,
+    instrument: str,
+    idiom: str | None,
+    tuning: str | None,
+    capo: int | None,
+    fifth: str | None,
+    key: str | None,
 ) -> Fit:
     """A stored tune on a setup."""
     tune = read_stored(abc).tune
     assert tune is not None
     pitch = parse_pitch(fifth, "fifth") if fifth else None
-    return fit_tune(tune, find_instrument(instrument), Wish(tuning, capo, pitch, key))
+    row = find_instrument(instrument)
+    return fit_tune(tune, row, Wish(tuning, capo, pitch, key, find_idiom(idiom, row.id).strings))
 
 
 @lru_cache(maxsize=64)
 def _ladder(abc: str, instrument: str, idiom: str, tuning: str, capo: int, fifth: str | None, key: str) -> Ladder:
-    return build_ladder(fit_stored(abc, instrument, tuning, capo, fifth, key), idiom)
+    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom)
 
 
 def ladder_of(tune: StoredTune, setup: StoredSetup) -> Ladder:
@@ -47,11 +55,15 @@ def ladder_of(tune: StoredTune, setup: StoredSetup) -> Ladder:
     return _ladder(tune.abc, setup.instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
 
 
+def _first_rung(ladder: Ladder) -> int:
+    return min(FIRST_RUNG, len(ladder.rungs))
+
+
 def path_of(ladder: Ladder, stored: StoredPath | None) -> tuple[Path, int]:
     """The kept path and its revision; a fresh one where there is none or it no longer fits the tune."""
     if stored is None:
-        return level_path(ladder, FIRST_RUNG), 0
+        return level_path(ladder, _first_rung(ladder)), 0
     try:
         return check_path(ladder, stored.rungs), stored.revision
     except PathError:
-        return level_path(ladder, FIRST_RUNG), stored.revision
+        return level_path(ladder, _first_rung(ladder)), stored.revision

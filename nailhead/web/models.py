@@ -42,6 +42,11 @@ class TuningModel(Model):
     strings: list[str]
 
 
+class IdiomModel(Model):
+    id: str
+    name: str
+
+
 class InstrumentModel(Model):
     id: str
     name: str
@@ -49,14 +54,14 @@ class InstrumentModel(Model):
     highest_capo: int
     drone_choices: list[str]
     tunings: list[TuningModel]
-    idioms: list[str]
+    idioms: list[IdiomModel]
 
 
 class SetupWish(Model):
     """What the teacher has decided; left out means “choose for me”."""
 
     instrument: str = "banjo"
-    idiom: str = "clawhammer"
+    idiom: str | None = None
     tuning: str | None = None
     capo: Annotated[int, Field(ge=0, le=24)] | None = None
     fifth: str | None = None
@@ -75,8 +80,8 @@ class SetupAnswer(Model):
     sounding_key: str
     sounding_tonic: str
     shape_key: str
-    lowest_fret: int
-    highest_fret: int
+    lowest_fret: str
+    highest_fret: str
     open_share: float
     remarks: list[str]
     cautions: list[str]

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nailhead.core.arrange.ladder import IDIOMS, RUNGS, Ladder
+from nailhead.core.arrange.idioms import idioms_of
+from nailhead.core.arrange.ladder import RUNGS, Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import NailheadError
@@ -23,6 +24,7 @@ from nailhead.web.bench import fit_stored
 from nailhead.web.models import (
     CellModel,
     ColumnModel,
+    IdiomModel,
     InstrumentModel,
     LadderModel,
     PathModel,
@@ -54,7 +56,9 @@ def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetu
 def setup_summary(tune: StoredTune, setup: StoredSetup) -> SetupSummary:
     """A setup in words; one that a change of the tune has made impossible says so."""
     try:
-        fit = fit_stored(tune.abc, setup.instrument, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+        fit = fit_stored(
+            tune.abc, setup.instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key
+        )
     except NailheadError as error:
         label = f"{setup.instrument}: {setup.tuning}, capo {setup.capo}"
         return SetupSummary(
@@ -90,13 +94,14 @@ def instrument_model(instrument: Instrument) -> InstrumentModel:
         tunings=[
             TuningModel(id=row.id, name=row.name, strings=[str(pitch) for pitch in row.pitches]) for row in tunings
         ],
-        idioms=list(IDIOMS),
+        idioms=[IdiomModel(id=row.id, name=row.name) for row in idioms_of(instrument.id)],
     )
 
 
 def setup_answer(fit: Fit, idiom: str) -> SetupAnswer:
     setup = fit.setup
-    lowest = [min(place.fret for place in setup.places(pitch.cents)) for pitch in fit.tune.pitches]
+    places = (setup.places(setup.cents_of(pitch)) for pitch in fit.tune.pitches)
+    lowest = [min(place.fret for place in found) for found in places]
     return SetupAnswer(
         instrument=setup.instrument.id,
         idiom=idiom,
@@ -107,8 +112,8 @@ def setup_answer(fit: Fit, idiom: str) -> SetupAnswer:
         sounding_key=str(fit.sounding_key),
         sounding_tonic=str(fit.sounding_key.tonic).replace("♯", "#").replace("♭", "b"),
         shape_key=str(fit.shape_key),
-        lowest_fret=min(lowest),
-        highest_fret=max(lowest),
+        lowest_fret=setup.fret_name(min(lowest)),
+        highest_fret=setup.fret_name(max(lowest)),
         open_share=round(sum(fret == 0 for fret in lowest) / len(lowest), 2),
         remarks=list(fit.remarks),
         cautions=list(cautions(setup)),
@@ -149,7 +154,7 @@ def ladder_model(setup_id: int, tune_id: int, ladder: Ladder, path: Path, revisi
         different_bars=ladder.structure.different,
         chords_suggested=ladder.chords_suggested,
         cautions=list(cautions(fit.setup)),
-        rungs=[RungModel(number=number, name=name) for number, name in RUNGS.items()],
+        rungs=[RungModel(number=number, name=name) for number, name in RUNGS.items() if number <= len(ladder.rungs)],
         cell_height=layout.cell_height,
         cell_top=layout.cell_top,
         head_height=layout.head_height,

@@ -10,13 +10,15 @@ from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from nailhead.demo.shelf import fill_shelf
 from nailhead.store.database import Database
 from nailhead.web.app import STATIC, create_app
 
 CHROMIUM = "/usr/bin/chromium"
+#: A busy machine may take its time; what never comes still fails.
+expect.set_options(timeout=20_000)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -64,7 +64,7 @@ def test_placement_reaches_the_optimum_of_an_exhaustive_search(midis: list[int],
     options = [
         [spot for place in note.places for spot in spots_of(place, OPEN_G) if spot.position <= 7] for note in melody
     ]
-    best = min(placement_cost(way, melody) for way in product(*options))
+    best = min(placement_cost(way, melody, OPEN_G) for way in product(*options))
     assert place_melody(melody, OPEN_G).cost == best
 
 
@@ -76,17 +76,17 @@ def test_placement_is_the_shortest_path_of_networkx(midis: list[int]) -> None:
     graph = nx.DiGraph()
     layers = [[spot for place in note.places for spot in spots_of(place, OPEN_G)] for note in melody]
     for spot in layers[0]:
-        graph.add_edge("start", (0, spot), weight=static_cost(spot))
+        graph.add_edge("start", (0, spot), weight=static_cost(spot, OPEN_G))
     for index in range(1, len(layers)):
         for before, after in product(layers[index - 1], layers[index]):
             step = step_cost(before, after, melody[index - 1].gap >= UNHURRIED)
             if step < IMPOSSIBLE:
-                graph.add_edge((index - 1, before), (index, after), weight=step + static_cost(after))
+                graph.add_edge((index - 1, before), (index, after), weight=step + static_cost(after, OPEN_G))
     for spot in layers[-1]:
         graph.add_edge((len(layers) - 1, spot), "end", weight=0)
     placed = place_melody(melody, OPEN_G)
     assert placed.cost == nx.dijkstra_path_length(graph, "start", "end")
-    assert placement_cost(placed.spots, melody) == placed.cost
+    assert placement_cost(placed.spots, melody, OPEN_G) == placed.cost
 
 
 def test_a_scale_in_open_g_stays_on_open_strings_and_low_frets() -> None:

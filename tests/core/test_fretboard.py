@@ -156,10 +156,10 @@ def test_the_hook_shortens_the_string() -> None:
     assert hooked.sounding_cents(Place(5, 6)) == parse_pitch("Bb4").cents
 
 
-@given(st.sampled_from(sorted(TUNINGS)), st.integers(0, 7), st.integers(40, 90))
+@given(st.sampled_from([row.id for row in tunings_of("banjo")]), st.integers(0, 7), st.integers(40, 90))
 def test_every_place_sounds_what_was_asked(tuning: str, capo: int, midi: int) -> None:
     """places() and sounding_cents() are inverse, and no place is on the drone string."""
-    chosen = Setup(BANJO, TUNINGS[tuning], capo, parse_pitch("G4"))
+    chosen = Setup(BANJO, TUNINGS[tuning], capo, TUNINGS[tuning].pitches[4])
     for place in chosen.places(Fraction(100 * midi)):
         assert chosen.sounding_cents(place) == 100 * midi
         assert place.string != 5

@@ -7,6 +7,9 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from nailhead.core.arrange.idioms import idioms_of
+from nailhead.core.fretboard.instruments import INSTRUMENTS
+from nailhead.core.fretboard.tunings import tunings_of
 from tests.web.conftest import problem
 
 GOOD = 'X:1\nT:Over the Stile\nM:4/4\nL:1/8\nK:G\n|:"G"G2B2 d4|"C"c2A2 "G"G4:|\n'
@@ -155,9 +158,12 @@ def test_a_bug_is_a_problem_document_too(client: TestClient, monkeypatch: pytest
 
 def test_instruments_are_offered_from_the_tables(client: TestClient) -> None:
     """Every row of instruments and tunings."""
-    (banjo,) = client.get("/api/instruments").json()
-    assert [tuning["id"] for tuning in banjo["tunings"]] == ["gDGBD", "gCGCD"]
-    assert "A4" in banjo["drone_choices"]
+    rows = {row["id"]: row for row in client.get("/api/instruments").json()}
+    assert set(rows) == set(INSTRUMENTS)
+    for name, row in rows.items():
+        assert [tuning["id"] for tuning in row["tunings"]] == [tuning.id for tuning in tunings_of(name)]
+        assert [idiom["id"] for idiom in row["idioms"]] == [idiom.id for idiom in idioms_of(name)]
+    assert "A4" in rows["banjo"]["drone_choices"] and rows["guitar"]["drone_choices"] == []
 
 
 _MUSIC = st.text(alphabet="ABCDEFGabcdefg0123456789/|:[](){}<>=^_-\"'%z ,\n", max_size=80)

@@ -15,7 +15,7 @@ from nailhead.core.music.tune import Tempo, Tune
 #: Points of each term (weights ours, order after handbook §6).
 POINTS = {
     "speed": 6,  # per stroke a second above a walking two
-    "high frets": 1,  # per fret above the fourth
+    "high frets": 1,  # per fret above the instrument's first position
     "stopped notes": 1,  # each note the left hand stops
     "shape": 4,  # each chord shape held
     "barre": 8,
@@ -33,6 +33,14 @@ _FAST = Fraction(1, 8)
 PRACTICE_BPM = 88
 
 
+#: The finger behind a stroke of one string or several; a thumb or a pick that goes both ways is never tired so.
+_FINGERS = {Hand.DOWN: "finger", Hand.BRUSH: "finger", Hand.INDEX: "index", Hand.MIDDLE: "middle"}
+
+
+def _finger(hand: Hand | None) -> str | None:
+    return _FINGERS.get(hand) if hand else None
+
+
 def whole_notes_a_second(tempo: Tempo | None) -> Fraction:
     """How much of a whole note passes in a second."""
     used = tempo or Tempo(Fraction(1, 4), PRACTICE_BPM)
@@ -45,7 +53,7 @@ def grade_bar(bar: ArrangedBar, setup: Setup, tune: Tune, metre: Metre) -> Grade
     reasons = [
         _speed(struck, bar.length, whole_notes_a_second(tune.tempo)),
         _left_hand(struck),
-        _high(struck),
+        _high(struck, setup),
         _moves(struck, setup),
         _again(struck),
         _shapes(bar),
@@ -81,9 +89,10 @@ def _left_hand(struck: list[Stroke]) -> Reason | None:
     )
 
 
-def _high(struck: list[Stroke]) -> Reason | None:
+def _high(struck: list[Stroke], setup: Setup) -> Reason | None:
     top = max((note.place.fret for note in _stopped(struck)), default=0)
-    return Reason("high frets", max(0, top - 4) * POINTS["high frets"], f"Goes up to fret {top}.")
+    above = max(0, top - setup.instrument.first_position_top)
+    return Reason("high frets", above * POINTS["high frets"], f"Goes up to fret {setup.fret_name(top)}.")
 
 
 def _index_at(stroke: Stroke) -> int | None:
@@ -100,7 +109,7 @@ def _moves(struck: list[Stroke], setup: Setup) -> Reason | None:
 
 def _again(struck: list[Stroke]) -> Reason | None:
     again = sum(
-        before.hand != Hand.THUMB and after.hand != Hand.THUMB and before.duration <= _FAST
+        _finger(before.hand) == _finger(after.hand) is not None and before.duration <= _FAST
         for before, after in itertools.pairwise(struck)
     )
     return Reason("finger again", again * POINTS["finger again"], f"The striking finger comes twice running {again}×.")
@@ -136,7 +145,7 @@ def grade_join(bar: ArrangedBar, following: ArrangedBar) -> Grade:
     if before is not None and after is not None and abs(after - before) > 1:
         distance = abs(after - before)
         reasons.append(Reason("hand moves", 6 + 3 * distance, f"The hand moves {distance} frets over the bar line."))
-    if last.duration <= _FAST and last.hand is not Hand.THUMB and first.hand is not Hand.THUMB:
+    if last.duration <= _FAST and _finger(last.hand) == _finger(first.hand) is not None:
         reasons.append(Reason("finger again", 4, "The striking finger comes again at once."))
     old = {(string, fret) for shape in bar.shapes[-1:] for string, fret, _ in shape.stops}
     new = {(string, fret) for shape in following.shapes[:1] for string, fret, _ in shape.stops}

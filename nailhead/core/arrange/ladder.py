@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from nailhead.core.arrange.bare import arrange_bare
 from nailhead.core.arrange.clawhammer import BarContext, Segment, arrange_bar
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
 from nailhead.core.arrange.holding import ShapeBook
+from nailhead.core.arrange.idioms import Idiom, find_idiom
 from nailhead.core.arrange.placing import NoteToPlace, Placement, Spot, place_melody
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import PathError
@@ -21,8 +23,8 @@ from nailhead.core.music.tune import Tune, performance, sounding_notes
 
 #: Names of the rungs this version builds (handbook §5).
 RUNGS: dict[int, str] = {1: "Bare", 2: "Basic stroke", 3: "Chords"}
-#: Idiom -> what arranges one bar of it.
-IDIOMS: dict[str, Callable[[BarContext, int], ArrangedBar]] = {"clawhammer": arrange_bar}
+#: Idiom -> what arranges one bar of it above the bare melody; without one, rung 1 is all there is yet.
+ARRANGERS: dict[str, Callable[[BarContext, int], ArrangedBar]] = {"clawhammer": arrange_bar}
 
 
 @dataclass(frozen=True)
@@ -30,7 +32,7 @@ class Ladder:
     """`rungs[r - 1][i]` is written bar i on rung r. `tune` sounds as set up; chords may be suggested."""
 
     fit: Fit
-    idiom: str
+    idiom: Idiom
     tune: Tune
     structure: Structure
     placement: Placement
@@ -44,27 +46,21 @@ class Ladder:
         return self.rungs[rung - 1][index]
 
 
-def find_idiom(name: str) -> Callable[[BarContext, int], ArrangedBar]:
-    """What arranges a bar in an idiom; raises PathError with the idioms there are."""
-    if name not in IDIOMS:
-        raise PathError(f"There is no idiom “{name}”.", field="idiom", remedy=f"Choose one of: {', '.join(IDIOMS)}.")
-    return IDIOMS[name]
-
-
-def build_ladder(fit: Fit, idiom: str = "clawhammer") -> Ladder:
-    """All rungs of a tune on a setup."""
-    arrange = find_idiom(idiom)
+def build_ladder(fit: Fit, idiom: str | None = None) -> Ladder:
+    """All rungs of a tune on a setup, in the instrument's usual idiom where none is named."""
+    way = find_idiom(idiom, fit.setup.instrument.id)
+    arrange = ARRANGERS.get(way.id, lambda context, rung: arrange_bare(context, way))
     tune = suggest_chords(fit.tune)
     structure = read_structure(tune)
     shapes = ShapeBook(fit.setup)
-    placement = _place(tune, fit, structure, shapes)
+    placement = _place(tune, fit, structure, shapes, way)
     contexts = _contexts(tune, shapes, structure, placement)
     following = _following(tune)
     rungs: list[tuple[ArrangedBar, ...]] = []
-    for rung in RUNGS:
+    for rung in range(1, way.rungs + 1):
         below = rungs[-1] if rungs else None
         rungs.append(_build_rung(contexts, structure, fit, arrange, rung, below, following))
-    return Ladder(fit, idiom, tune, structure, placement, tuple(rungs), not fit.tune.has_chords)
+    return Ladder(fit, way, tune, structure, placement, tuple(rungs), not fit.tune.has_chords)
 
 
 def _build_rung(
@@ -101,7 +97,7 @@ def _following(tune: Tune) -> dict[int, int]:
     return following
 
 
-def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook) -> Placement:
+def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, idiom: Idiom) -> Placement:
     """Places the melody twice: freely, then with equal bars held to the places chosen most often.
 
     Both runs are exact; the second one makes a repeated phrase use the same places again.
@@ -112,11 +108,16 @@ def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook) -> Pla
     gaps = [after - before for before, after in itertools.pairwise(onsets)] + [Fraction(1)]
     notes = []
     for note, gap in zip(heard, gaps, strict=True):
-        places = fit.setup.places(note.pitch.cents)
+        cents = fit.setup.cents_of(note.pitch)
+        places = fit.setup.places(cents)
+        if idiom.strings:
+            places = tuple(place for place in places if place.string in idiom.strings)
         chord = chord_at(structure.harmony[note.bar], note.onset)
-        options = shapes.of(chord) if chord else ()
+        options = shapes.of(chord) if chord and idiom.id in ARRANGERS else ()
         shape = frozenset(place for place in places if options and options[0].fret(place.string) == place.fret)
-        notes.append(NoteToPlace(note.pitch.cents, gap, places, shape))
+        notes.append(NoteToPlace(cents, gap, places, shape))
+    if idiom.one_finger:
+        return _with_one_finger(notes)
     free = place_melody(notes, fit.setup)
     by_bar: dict[int, list[int]] = {}
     for index, note in enumerate(heard):
@@ -127,6 +128,13 @@ def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook) -> Pla
         for index, place in zip(members, chosen[structure.classes[bar]], strict=True):
             pinned[index] = replace(notes[index], places=(place,))
     return place_melody(pinned, fit.setup)
+
+
+def _with_one_finger(notes: Sequence[NoteToPlace]) -> Placement:
+    """A finger or noter that slides along one course: the lowest place of each note, the hand behind it."""
+    places = [min(note.places, key=lambda place: place.fret) for note in notes]
+    spots = tuple(Spot(place, 1 if place.fret else 0, max(1, place.fret)) for place in places)
+    return Placement(spots, 0)
 
 
 def _usual_places(by_bar: dict[int, list[int]], free: Placement, structure: Structure) -> dict[int, tuple[Place, ...]]:

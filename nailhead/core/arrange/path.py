@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from nailhead.core.arrange.ladder import RUNGS, Ladder
+from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import PathError
 
@@ -35,12 +35,12 @@ def check_path(ladder: Ladder, path: Path) -> Path:
             remedy="Name one rung for each written bar.",
         )
     for bar, rung in zip(ladder.tune.bars, path, strict=True):
-        if rung not in RUNGS:
+        if not 1 <= rung <= len(ladder.rungs):
             raise PathError(
                 f"Bar {bar.number} is set to rung {rung}.",
                 field="path",
                 bar=bar.number,
-                remedy=f"Choose 1 to {len(RUNGS)}.",
+                remedy=f"Choose 1 to {len(ladder.rungs)}.",
             )
     return path
 

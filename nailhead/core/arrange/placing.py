@@ -1,8 +1,8 @@
 """Puts the melody on the strings: the cheapest way through (string, fret, finger, hand position).
 
-The hand stands with its index finger at `position`; finger n covers the fret n - 1 above it, and the
-little finger may stretch one fret further where the span in millimetres allows. The way through is a
-shortest path (Bellman's principle of optimality), exact for the costs below; costs are whole points.
+The hand stands with its index finger at `position`; each finger covers as many frets as the instrument's row says, and
+where that is one the little finger may stretch one fret further; the span in millimetres bounds both. The way through
+is a shortest path (Bellman's principle of optimality), exact for the costs below; costs are whole points.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ COSTS = {
     "little finger": 3,
     "ring finger": 1,
     "above first position": 3,  # per fret above the fourth
-    "stretch": 12,  # the little finger one fret out
+    "stretch": 12,  # the little finger one fret out (where a finger has one fret)
     "shift": 6,  # moving the hand at all …
     "shift per fret": 4,  # … and how far
     "outside the chord shape": 5,  # a chord tone taken elsewhere than in the chord's first shape
@@ -32,7 +32,6 @@ COSTS = {
 }
 #: With this much time, or after an open string, a shift costs half.
 UNHURRIED = Fraction(1, 4)
-_FIRST_POSITION_TOP = 4
 #: Where the hand may stand; notes up to fret 22 are reached from here with the little finger.
 _HIGHEST_POSITION = 19
 #: A step that cannot be: the hand does not move while an open string is struck, but before the next stop.
@@ -72,22 +71,29 @@ def spots_of(place: Place, setup: Setup) -> tuple[Spot, ...]:
     """Ways to take a place: open with the hand anywhere; stopped by each finger; little finger stretched."""
     if place.fret == 0:
         return tuple(Spot(place, 0, position) for position in range(1, _HIGHEST_POSITION + 1))
-    spots = [Spot(place, finger, place.fret - finger + 1) for finger in (1, 2, 3, 4) if place.fret - finger + 1 >= 1]
+    each = setup.instrument.frets_per_finger
+    spots = [
+        Spot(place, finger, position)
+        for finger in (1, 2, 3, 4)
+        for position in range(place.fret - each * (finger - 1), place.fret - each * finger, -1)
+        if position >= 1 and (finger == 1 or setup.distance_mm(position, place.fret) <= setup.instrument.span_mm)
+    ]
     stretched = place.fret - 4
-    if stretched >= 1 and setup.distance_mm(stretched, place.fret) <= setup.instrument.span_mm:
+    if each == 1 and stretched >= 1 and setup.distance_mm(stretched, place.fret) <= setup.instrument.span_mm:
         spots.append(Spot(place, 4, stretched))
     return tuple(spots)
 
 
-def static_cost(spot: Spot, shape: frozenset[Place] = frozenset()) -> int:
+def static_cost(spot: Spot, setup: Setup, shape: frozenset[Place] = frozenset()) -> int:
     """What a spot costs by itself, under a chord whose shape offers those places for its note."""
     outside = COSTS["outside the chord shape"] if shape and spot.place not in shape else 0
     if spot.finger == 0:
         return outside
     cost = COSTS["fretted"] + outside
     cost += {3: COSTS["ring finger"], 4: COSTS["little finger"]}.get(spot.finger, 0)
-    cost += COSTS["above first position"] * max(0, spot.place.fret - _FIRST_POSITION_TOP)
-    cost += COSTS["stretch"] if spot.place.fret - spot.position == 4 else 0
+    cost += COSTS["above first position"] * max(0, spot.place.fret - setup.instrument.first_position_top)
+    stretched = setup.instrument.frets_per_finger == 1 and spot.place.fret - spot.position == 4
+    cost += COSTS["stretch"] if stretched else 0
     return cost
 
 
@@ -158,7 +164,7 @@ class _StepBook:
     def static(self, note: NoteToPlace) -> list[int]:
         key = (note.places, note.shape)
         if key not in self._static:
-            self._static[key] = [static_cost(spot, note.shape) for spot in self.spots(note.places)]
+            self._static[key] = [static_cost(spot, self.setup, note.shape) for spot in self.spots(note.places)]
         return self._static[key]
 
     def steps(self, before: tuple[Place, ...], after: tuple[Place, ...], unhurried: bool) -> list[list[int]]:
@@ -180,9 +186,9 @@ class _StepBook:
         return self._pairs[key]
 
 
-def placement_cost(spots: Sequence[Spot], notes: Sequence[NoteToPlace]) -> int:
+def placement_cost(spots: Sequence[Spot], notes: Sequence[NoteToPlace], setup: Setup) -> int:
     """The cost of a given way through: what `place_melody` minimises."""
-    total = sum(static_cost(spot, note.shape) for spot, note in zip(spots, notes, strict=True))
+    total = sum(static_cost(spot, setup, note.shape) for spot, note in zip(spots, notes, strict=True))
     for index in range(1, len(spots)):
         total += step_cost(spots[index - 1], spots[index], notes[index - 1].gap >= UNHURRIED)
     return total

@@ -21,11 +21,14 @@ class Role(StrEnum):
 
 
 class Hand(StrEnum):
-    """What the right hand does. DOWN is a stroke on one string, BRUSH runs over two or three."""
+    """What the right hand does. DOWN and UP are strokes on one string, BRUSH runs over two or three."""
 
     DOWN = "down"
+    UP = "up"
     BRUSH = "brush"
     THUMB = "thumb"
+    INDEX = "index"
+    MIDDLE = "middle"
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.setup import Setup, default_drone
+from nailhead.core.fretboard.setup import Place, Setup, default_drone
 from nailhead.core.fretboard.tunings import Tuning, find_tuning, tunings_of
 from nailhead.core.music.key import Key, move_key, parse_key, spell
 from nailhead.core.music.pitch import Pitch
@@ -21,12 +21,16 @@ _OCTAVES = (0, -1, 1, -2, 2)
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What the teacher has decided; None leaves the choice open. `key` is the sounding key ("A" or "Am")."""
+    """What the teacher has decided; None leaves the choice open. `key` is the sounding key ("A" or "Am").
+
+    `strings` are those the melody may use, for a way of playing that keeps to some; () means all of them.
+    """
 
     tuning: str | None = None
     capo: int | None = None
     fifth: Pitch | None = None
     key: str | None = None
+    strings: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -56,12 +60,15 @@ def fit_tune(tune: Tune, instrument: Instrument, wish: Wish) -> Fit:
     frets is taken.
     """
     wanted = _wanted_semitones(tune, wish)
-    tunings = (find_tuning(wish.tuning, instrument.id),) if wish.tuning else tunings_of(instrument.id)
+    if wish.tuning:
+        tunings: tuple[Tuning, ...] = (find_tuning(wish.tuning, instrument.id),)
+    else:
+        tunings = tuple(row for row in tunings_of(instrument.id) if row.usual)
     for semitones in _moves(wanted, wish):
         key = move_key(tune.key, semitones % 12)[0]
         for home in (True, False):
             for setup in _setups(instrument, tunings, key, wish, home):
-                if (fit := _try_octaves(tune, setup, semitones)) is not None:
+                if (fit := try_octaves(tune, setup, semitones, wish.strings)) is not None:
                     return _explained(fit, wish, semitones - wanted)
     raise _misfit(tune, instrument, tunings, wish, wanted)
 
@@ -97,25 +104,46 @@ def _setups(instrument: Instrument, tunings: tuple[Tuning, ...], key: Key, wish:
                 yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key))
 
 
-def _try_octaves(tune: Tune, setup: Setup, semitones: int) -> Fit | None:
+def try_octaves(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...] = ()) -> Fit | None:
+    """The tune so many semitones away (octaves free) where it lies lowest on the setup; None where it does not fit."""
     best: tuple[Fraction, int] | None = None
-    cents = {pitch.cents for pitch in tune.pitches}
+    heard = set(tune.pitches)
+    if setup.instrument.commas:
+        # Notes have places by name, so each octave and key is spelled out before it is looked for.
+        return _try_by_name(tune, setup, semitones, strings)
+    cents = {pitch.cents for pitch in heard}
     for octave in _OCTAVES:
         moved = semitones + 12 * octave
-        frets = [_lowest_fret(setup, pitch + 100 * moved) for pitch in cents]
+        frets = [_lowest_fret(setup, pitch + 100 * moved, strings) for pitch in cents]
         if None not in frets:
             height = Fraction(sum(fret for fret in frets if fret is not None))
             if best is None or height < best[0]:
                 best = (height, moved)
     if best is None:
         return None
-    sounding = transpose_tune(tune, best[1])
+    return _fit(setup, transpose_tune(tune, best[1]), best[1])
+
+
+def _try_by_name(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...]) -> Fit | None:
+    best: tuple[int, int, Tune] | None = None
+    for octave in _OCTAVES:
+        moved = transpose_tune(tune, semitones + 12 * octave)
+        frets = [_lowest_fret(setup, setup.cents_of(pitch), strings) for pitch in set(moved.pitches)]
+        if None not in frets:
+            height = sum(fret for fret in frets if fret is not None)
+            if best is None or height < best[0]:
+                best = (height, semitones + 12 * octave, moved)
+    return _fit(setup, best[2], best[1]) if best else None
+
+
+def _fit(setup: Setup, sounding: Tune, semitones: int) -> Fit:
     shape_key, fifths = move_key(sounding.key, -setup.capo % 12)
-    return Fit(setup, sounding, best[1], shape_key, fifths)
+    return Fit(setup, sounding, semitones, shape_key, fifths)
 
 
-def _lowest_fret(setup: Setup, cents: Fraction) -> int | None:
-    return min((place.fret for place in setup.places(cents)), default=None)
+def _lowest_fret(setup: Setup, cents: Fraction, strings: tuple[int, ...]) -> int | None:
+    places = setup.places(cents)
+    return min((place.fret for place in places if not strings or place.string in strings), default=None)
 
 
 def _explained(fit: Fit, wish: Wish, off: int) -> Fit:
@@ -142,24 +170,42 @@ def _octave_words(octaves: int) -> str:
 
 
 def _misfit(tune: Tune, instrument: Instrument, tunings: tuple[Tuning, ...], wish: Wish, wanted: int) -> FitError:
+    """Why nothing fits: notes between the frets, or a range that no octave of the setup holds."""
     key = move_key(tune.key, wanted % 12)[0]
     setup = next(s for home in (True, False) for s in _setups(instrument, tunings, key, wish, home))
     heard = transpose_tune(tune, wanted)
-    between = sorted({pitch.name for pitch in heard.pitches if pitch.commas})
-    if between and not any(cents % 100 for cents in instrument.fret_cents):
+    low, high = heard.range
+    between = missing_notes(heard, setup, wish.strings)
+    if between:
+        said = f"The {instrument.name.lower()} has no fret for {', '.join(between)} in {setup.tuning.name}"
+        where = f" on string {wish.strings[0]}" if len(wish.strings) == 1 else ""
         return FitError(
-            f"The {instrument.name.lower()} has no fret for {', '.join(between)}: its frets are semitones.",
+            f"{said}{where}.",
             lowest=between[0],
             highest=between[-1],
-            remedy="Take the commas out of the notes, or choose an instrument with such frets.",
+            remedy="Choose another key, tuning or instrument.",
         )
-    low, high = heard.range
-    bottom = min(string.open_cents for string in setup.strings if not string.drone)
-    top = max(string.open_cents + setup.instrument.fret_cents[setup.instrument.frets] for string in setup.strings[:1])
+    strings = [string for string in setup.strings if not string.drone and string.number in (wish.strings or range(99))]
+    bottom = min(string.open_cents for string in strings)
+    top = max(string.open_cents + instrument.fret_cents[-1] - instrument.fret_cents[setup.capo] for string in strings)
+    capo = f" with capo {setup.capo}" if instrument.highest_capo else ""
     return FitError(
-        f"The tune does not fit: it goes from {low} to {high}, lowest note {low}; {setup.tuning.name} with "
-        f"capo {setup.capo} holds {spell(bottom, key)} to {spell(top - 100 * setup.capo, key)}.",
+        f"The tune does not fit: it goes from {low} to {high}, lowest note {low}; {setup.tuning.name}{capo} holds "
+        f"{spell(bottom, key)} to {spell(top, key)}.",
         lowest=str(low),
         highest=str(high),
         remedy="Choose another key, tuning or capo.",
     )
+
+
+def missing_notes(heard: Tune, setup: Setup, strings: tuple[int, ...]) -> tuple[str, ...]:
+    """Names of notes that lie between the frets in every octave, lowest first."""
+    octave = setup.cents_of(Pitch("A", 0, 5)) - setup.cents_of(Pitch("A", 0, 4))
+    there = {
+        setup.sounding_cents(Place(string.number, fret)) % octave
+        for string in setup.strings
+        if not string.drone and string.number in (strings or range(99))
+        for fret in range(string.last_fret + 1)
+    }
+    ordered = sorted(set(heard.pitches), key=setup.cents_of)
+    return tuple(dict.fromkeys(pitch.name for pitch in ordered if setup.cents_of(pitch) % octave not in there))

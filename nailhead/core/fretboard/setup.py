@@ -94,7 +94,15 @@ class Setup:
             first = (self.hook_fret or start) - self.capo
             return SoundingString(number, self.fifth.cents, first, last, drone)
         raised = self.instrument.fret_cents[self.capo]
-        return SoundingString(number, self.tuning.pitches[number - 1].cents + raised, 0, last, drone)
+        return SoundingString(number, self.cents_of(self.tuning.pitches[number - 1]) + raised, 0, last, drone)
+
+    def cents_of(self, pitch: Pitch) -> Fraction:
+        """How high a written note sounds on this instrument."""
+        return self.instrument.cents_of(pitch)
+
+    def fret_name(self, fret: int) -> str:
+        """What tablature writes for a fret, counted from the capo."""
+        return self.instrument.fret_name(fret)
 
     def string(self, number: int) -> SoundingString:
         return self.strings[number - 1]
@@ -133,8 +141,10 @@ class Setup:
     @property
     def label(self) -> str:
         """One line for a sheet: tuning, capo, fifth string."""
-        parts = [f"{self.tuning.name} ({self.tuning.id})"]
-        parts.append(f"capo {self.capo}" if self.capo else "no capo")
+        same = self.tuning.name.replace("♯", "#") == self.tuning.id
+        parts = [self.tuning.name if same else f"{self.tuning.name} ({self.tuning.id})"]
+        if self.instrument.highest_capo:
+            parts.append(f"capo {self.capo}" if self.capo else "no capo")
         if self.fifth:
             how = f", hook at fret {self.hook_fret}" if self.hook_fret else ""
             parts.append(f"fifth string {self.fifth.pitch_class}{how}")

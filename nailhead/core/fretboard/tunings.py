@@ -1,8 +1,9 @@
 """The tunings: one row each, written as players write them, last string first (handbook §2).
 
-A small letter is the high drone string. `homes_major` and `homes_minor` are the shape keys that lie
-under the hand with the tonic or fifth on open strings (common practice); minor covers every mode
-with a minor third, which an open major third in the tuning would contradict.
+A small letter is the high drone string. Homes are the shape keys that lie under the hand with the tonic or fifth on
+open strings (common practice): "G" is at home in every mode of its column, "D:mixolydian" in that mode alone, "*" says
+that every key is as good as another. The minor column covers the modes with a minor third, which an open major third
+in the tuning would contradict. `usual` tunings are those an instrument is kept in; the others are offered.
 """
 
 from __future__ import annotations
@@ -13,6 +14,10 @@ from nailhead.core.errors import SetupError
 from nailhead.core.music.key import Key
 from nailhead.core.music.pitch import Pitch, PitchClass, parse_pitch, parse_pitch_class
 
+#: A shape key that suits a tuning, and the mode it is bound to ("" for every mode of its column).
+Home = tuple[PitchClass, str]
+ANY_KEY = "*"
+
 
 @dataclass(frozen=True, slots=True)
 class Tuning:
@@ -22,31 +27,75 @@ class Tuning:
     name: str
     instrument: str
     pitches: tuple[Pitch, ...]
-    homes_major: tuple[PitchClass, ...] = ()
-    homes_minor: tuple[PitchClass, ...] = ()
+    homes_major: tuple[Home, ...] = ()
+    homes_minor: tuple[Home, ...] = ()
+    any_key: bool = False
+    usual: bool = False
 
     def homes(self, key: Key) -> tuple[PitchClass, ...]:
         """Shape tonics that suit this tuning for a key of that mode."""
-        return self.homes_minor if key.minor_third else self.homes_major
+        if self.any_key:
+            return tuple(PitchClass.from_fifths(fifths) for fifths in range(-5, 7))
+        homes = self.homes_minor if key.minor_third else self.homes_major
+        return tuple(tonic for tonic, mode in homes if mode in ("", key.mode))
 
 
-def _row(id: str, name: str, instrument: str, pitches: str, major: str, minor: str = "") -> Tuning:
+def _homes(text: str) -> tuple[Home, ...]:
+    pairs = (home.partition(":") for home in text.split() if home != ANY_KEY)
+    return tuple((parse_pitch_class(tonic), mode) for tonic, _, mode in pairs)
+
+
+def _row(
+    instrument: str, id: str, name: str, pitches: str, major: str, minor: str = "", *, usual: bool = False
+) -> Tuning:
     return Tuning(
         id,
         name,
         instrument,
         tuple(parse_pitch(pitch) for pitch in pitches.split()),
-        tuple(parse_pitch_class(home) for home in major.split()),
-        tuple(parse_pitch_class(home) for home in minor.split()),
+        _homes(major),
+        _homes(minor),
+        major == ANY_KEY,
+        usual,
     )
 
 
-#: id, name, instrument, strings 1 to n, homes of major-third modes, homes of minor-third modes
+#: instrument, id, name, strings 1 to n, homes of major-third modes, homes of minor-third modes
 TUNINGS: dict[str, Tuning] = {
     row.id: row
     for row in (
-        _row("gDGBD", "open G", "banjo", "D4 B3 G3 D3 G4", "G"),
-        _row("gCGCD", "double C", "banjo", "D4 C4 G3 C3 G4", "C", "C G"),
+        _row("banjo", "gDGBD", "open G", "D4 B3 G3 D3 G4", "G", usual=True),
+        _row("banjo", "gCGCD", "double C", "D4 C4 G3 C3 G4", "C", "C G", usual=True),
+        _row("banjo", "gCGBD", "standard C", "D4 B3 G3 C3 G4", "C"),
+        _row("banjo", "gDGCD", "modal", "D4 C4 G3 D3 G4", "G:mixolydian", "G"),
+        _row("banjo", "aDF#AD", "open D", "D4 A3 F#3 D3 A4", "D"),
+        _row("banjo", "f#DF#AD", "open D, fifth string F♯", "D4 A3 F#3 D3 F#4", "D"),
+        _row("banjo", "gDGBbD", "G minor", "D4 Bb3 G3 D3 G4", "", "G"),
+        _row("mandolin", "GDAE", "standard", "E5 A4 D4 G3", "*", usual=True),
+        _row("mandolin", "AEAE", "cross A", "E5 A4 E4 A3", "A", "A"),
+        _row("mandolin", "GDAD", "cross D", "D5 A4 D4 G3", "D G", "D"),
+        _row("mandolin", "GDGD", "cross G", "D5 G4 D4 G3", "G", "G"),
+        _row("dulcimer", "DAD", "DAD", "D4 A3 D3", "D:mixolydian D:major", usual=True),
+        _row("dulcimer", "DAA", "DAA", "A3 A3 D3", "D:major", usual=True),
+        _row("dulcimer", "DAC", "DAC", "C4 A3 D3", "", "D:minor", usual=True),
+        _row("dulcimer", "DAG", "DAG", "G3 A3 D3", "", "D:dorian", usual=True),
+        _row("dulcimer", "CGC", "CGC", "C4 G3 C3", "C:mixolydian C:major"),
+        _row("dulcimer", "CGG", "CGG", "G3 G3 C3", "C:major"),
+        _row("dulcimer", "GDG", "GDG", "G4 D4 G3", "G:mixolydian G:major"),
+        _row("dulcimer", "GDD", "GDD", "D4 D4 G3", "G:major"),
+        _row("ukulele", "gCEA", "high G", "A4 E4 C4 G4", "*", usual=True),
+        _row("ukulele", "GCEA", "low G", "A4 E4 C4 G3", "*", usual=True),
+        _row("ukulele", "aDF#B", "D tuning", "B4 F#4 D4 A4", "*"),
+        _row("ukulele", "DGBE", "baritone", "E4 B3 G3 D3", "*"),
+        _row("guitar", "EADGBE", "standard", "E4 B3 G3 D3 A2 E2", "C G D A E", "A E D B", usual=True),
+        _row("guitar", "DADGBE", "drop D", "E4 B3 G3 D3 A2 D2", "D G", "D"),
+        _row("guitar", "DADGAD", "DADGAD", "D4 A3 G3 D3 A2 D2", "D G", "D G"),
+        _row("guitar", "DGDGBD", "open G", "D4 B3 G3 D3 G2 D2", "G"),
+        _row("guitar", "DADF#AD", "open D", "D4 A3 F#3 D3 A2 D2", "D"),
+        _row("saz", "A-D-G", "A-D-G", "A3 D3 G3", "*", usual=True),
+        _row("saz", "A-D-F#", "A-D-F♯", "A3 D3 F#3", "*"),
+        _row("saz-short", "D-G-A", "D-G-A", "D4 G3 A3", "*", usual=True),
+        _row("saz-short", "A-D-E", "A-D-E", "A3 D3 E3", "*"),
     )
 }
 

@@ -21,7 +21,7 @@ from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
 
 #: What plucks: the thumb is p, the striking finger i.
-_PLUCK = {Hand.THUMB: "p", Hand.DOWN: "i", Hand.BRUSH: "i"}
+_PLUCK = {Hand.THUMB: "p", Hand.DOWN: "i", Hand.BRUSH: "i", Hand.INDEX: "i", Hand.MIDDLE: "m"}
 
 
 def write_musicxml(ladder: Ladder, path: Path) -> str:
@@ -136,8 +136,10 @@ class _MeasureWriter:
         technical = SubElement(notations, "technical")
         if fretted.finger:
             xml.text(technical, "fingering", fretted.finger)
-        if stroke.hand and not ties[0]:
+        if stroke.hand in _PLUCK and not ties[0]:
             xml.text(technical, "pluck", _PLUCK[stroke.hand])
+        elif stroke.hand and not ties[0]:
+            SubElement(technical, "up-bow")
         xml.text(technical, "string", fretted.place.string)
         xml.text(technical, "fret", fretted.place.fret)
         if stroke.hand is Hand.BRUSH and not ties[0]:

@@ -8,10 +8,10 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
 
-from nailhead.core.arrange.ladder import Ladder, find_idiom
+from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, level_path, set_rung
-from nailhead.core.fretboard.fit import Fit
-from nailhead.core.fretboard.instruments import INSTRUMENTS
+from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
@@ -61,7 +61,7 @@ def instruments() -> list[InstrumentModel]:
 def try_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupAnswer:
     """What a setup would give, without keeping it."""
     with db.read() as connection:
-        return setup_answer(_fit(get_tune(connection, tune_id).abc, wish), wish.idiom)
+        return _answer(get_tune(connection, tune_id).abc, wish)
 
 
 @router.post("/tunes/{tune_id}/setups", status_code=201)
@@ -69,7 +69,7 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupSummary:
     """Keep a setup; its ladder is then at /setups/{id}/ladder."""
     with db.write() as connection:
         tune = get_tune(connection, tune_id)
-        answer = setup_answer(_fit(tune.abc, wish), wish.idiom)
+        answer = _answer(tune.abc, wish)
         setup_id = add_setup(
             connection,
             tune_id,
@@ -83,9 +83,11 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupSummary:
         return setup_summary(tune, get_setup(connection, setup_id))
 
 
-def _fit(abc: str, wish: SetupWish) -> Fit:
-    find_idiom(wish.idiom)
-    return fit_stored(abc, wish.instrument, wish.tuning, wish.capo, wish.fifth, wish.key)
+def _answer(abc: str, wish: SetupWish) -> SetupAnswer:
+    idiom = find_idiom(wish.idiom, find_instrument(wish.instrument).id)
+    return setup_answer(
+        fit_stored(abc, wish.instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key), idiom.id
+    )
 
 
 @router.delete("/setups/{setup_id}", status_code=204)
