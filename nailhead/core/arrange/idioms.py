@@ -68,8 +68,8 @@ def _three(note: Struck) -> Hand:
 class Idiom:
     """A way of playing. `rungs` is how many are built so far; `strings` those that the melody keeps to, () all.
 
-    `right_hand` strikes the bare melody; `one_finger` is true where the left hand slides with a single finger or a
-    noter. Above rung 1 the idiom has an arranger of its own.
+    `right_hand` strikes the bare melody; `drones` are strings that ring open throughout; `one_finger` is true where the
+    left hand slides with a single finger or a noter. Above rung 1 the idiom has an arranger of its own.
     """
 
     id: str
@@ -78,6 +78,7 @@ class Idiom:
     right_hand: Callable[[Struck], Hand]
     rungs: int = 1
     strings: tuple[int, ...] = ()
+    drones: tuple[int, ...] = ()
     one_finger: bool = False
 
 
@@ -85,9 +86,10 @@ _SAZ = ("saz", "saz-short")
 IDIOMS: tuple[Idiom, ...] = (
     Idiom("clawhammer", "clawhammer", ("banjo",), _down, rungs=3),
     Idiom("three-finger", "three-finger", ("banjo",), _three),
-    Idiom("plectrum", "plectrum", ("mandolin", "guitar", *_SAZ), _clock),
-    Idiom("noter", "noter and drone", ("dulcimer",), _down, strings=(1,), one_finger=True),
-    Idiom("chord-melody", "chord melody", ("dulcimer",), _down),
+    Idiom("plectrum", "plectrum", ("mandolin", "guitar"), _clock),
+    Idiom("plectrum", "plectrum", _SAZ, _clock, drones=(3,)),
+    Idiom("noter", "noter and drone", ("dulcimer",), _down, strings=(1,), drones=(2, 3), one_finger=True),
+    Idiom("chord-melody", "chord melody", ("dulcimer",), _down, drones=(3,)),
     Idiom("fingerstyle", "fingerstyle", ("ukulele", "guitar"), _turns),
     Idiom("strum", "strum", ("ukulele",), _down),
 )

@@ -109,9 +109,7 @@ def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, idiom:
     notes = []
     for note, gap in zip(heard, gaps, strict=True):
         cents = fit.setup.cents_of(note.pitch)
-        places = fit.setup.places(cents)
-        if idiom.strings:
-            places = tuple(place for place in places if place.string in idiom.strings)
+        places = _places(fit, cents, idiom)
         chord = chord_at(structure.harmony[note.bar], note.onset)
         options = shapes.of(chord) if chord and idiom.id in ARRANGERS else ()
         shape = frozenset(place for place in places if options and options[0].fret(place.string) == place.fret)
@@ -128,6 +126,22 @@ def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, idiom:
         for index, place in zip(members, chosen[structure.classes[bar]], strict=True):
             pinned[index] = replace(notes[index], places=(place,))
     return place_melody(pinned, fit.setup)
+
+
+def count_shifts(fit: Fit, idiom: Idiom) -> int:
+    """How often the hand changes its place in the bare melody: what the planner weighs."""
+    if idiom.one_finger:
+        return 0
+    cents = [fit.setup.cents_of(note.pitch) for note in sounding_notes(fit.tune)]
+    notes = [NoteToPlace(sound, Fraction(1, 8), _places(fit, sound, idiom)) for sound in cents]
+    stopped = [spot.position for spot in place_melody(notes, fit.setup).spots if spot.finger]
+    return sum(before != after for before, after in itertools.pairwise(stopped))
+
+
+def _places(fit: Fit, cents: Fraction, idiom: Idiom) -> tuple[Place, ...]:
+    """The places of a pitch that the idiom allows."""
+    places = fit.setup.places(cents)
+    return tuple(place for place in places if place.string in idiom.strings) if idiom.strings else places
 
 
 def _with_one_finger(notes: Sequence[NoteToPlace]) -> Placement:

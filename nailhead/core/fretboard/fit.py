@@ -16,7 +16,7 @@ from nailhead.core.music.transpose import transpose_tune
 from nailhead.core.music.tune import Tune
 
 #: Octaves tried: pipes and whistles stand high, singers low.
-_OCTAVES = (0, -1, 1, -2, 2)
+OCTAVES = (0, -1, 1, -2, 2)
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,15 +104,21 @@ def _setups(instrument: Instrument, tunings: tuple[Tuning, ...], key: Key, wish:
                 yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key))
 
 
-def try_octaves(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...] = ()) -> Fit | None:
-    """The tune so many semitones away (octaves free) where it lies lowest on the setup; None where it does not fit."""
+def try_octaves(
+    tune: Tune,
+    setup: Setup,
+    semitones: int,
+    strings: tuple[int, ...] = (),
+    octaves: tuple[int, ...] = OCTAVES,
+) -> Fit | None:
+    """The tune so many semitones away, in the octave where it lies lowest on the setup; None where it does not fit."""
     best: tuple[Fraction, int] | None = None
     heard = set(tune.pitches)
     if setup.instrument.commas:
         # Notes have places by name, so each octave and key is spelled out before it is looked for.
-        return _try_by_name(tune, setup, semitones, strings)
+        return _try_by_name(tune, setup, semitones, strings, octaves)
     cents = {pitch.cents for pitch in heard}
-    for octave in _OCTAVES:
+    for octave in octaves:
         moved = semitones + 12 * octave
         frets = [_lowest_fret(setup, pitch + 100 * moved, strings) for pitch in cents]
         if None not in frets:
@@ -124,9 +130,11 @@ def try_octaves(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ..
     return _fit(setup, transpose_tune(tune, best[1]), best[1])
 
 
-def _try_by_name(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...]) -> Fit | None:
+def _try_by_name(
+    tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...], octaves: tuple[int, ...]
+) -> Fit | None:
     best: tuple[int, int, Tune] | None = None
-    for octave in _OCTAVES:
+    for octave in octaves:
         moved = transpose_tune(tune, semitones + 12 * octave)
         frets = [_lowest_fret(setup, setup.cents_of(pitch), strings) for pitch in set(moved.pitches)]
         if None not in frets:

@@ -1,0 +1,166 @@
+"""What a way to play costs: named terms in whole points, each with the sentence that tells it."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from nailhead.core.fretboard.instruments import Instrument
+from nailhead.core.fretboard.necks import Ask, Candidate, Neck, current_tuning
+from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
+from nailhead.core.music.key import move_key
+from nailhead.core.music.tune import Tune
+
+#: Points of each term, and what it stands for (weights ours, order after handbook §3 and §4).
+COSTS: dict[str, int] = {
+    "stopped notes": 40,  # as a share of all notes: those no open string gives
+    "high frets": 4,  # per fret above the first position
+    "away from home": 34,  # the shape key has neither tonic nor fifth under the hand in this tuning
+    "chords": 3,  # per finger of the tune's usual chord
+    "drones": 22,  # each drone that is not the tonic or the fifth
+    "capo": 5,  # per fret …
+    "high capo": 9,  # … and per fret above the fourth
+    "retuning": 6,  # per string …
+    "semitones up": 5,  # … and per semitone up; down costs two fifths of it
+    "fifth string": 2,  # per point of its move (hook or peg)
+    "another key": 5,  # per semitone from the key the tune is written in
+    "another octave": 6,
+    "shifts": 2,  # per change of hand position, in the best few only
+}
+#: What a teacher can weigh: name -> the terms it makes heavier or lighter.
+WEIGHTS: dict[str, tuple[str, ...]] = {
+    "easy left hand": ("stopped notes", "high frets", "chords", "shifts", "away from home"),
+    "ringing": ("stopped notes", "drones"),
+    "little retuning": ("retuning", "semitones up", "fifth string"),
+    "low capo": ("capo",),
+}
+#: Up to here a capo is an everyday thing.
+_LOW_CAPO = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """One named cost of a way to play, with the sentence that tells it."""
+
+    name: str
+    points: int
+    sentence: str
+
+
+class Chords:
+    """The tune's chords and how often, and what they ask of a neck, each worked out once."""
+
+    def __init__(self, tune: Tune) -> None:
+        self.counts = Counter(entry.chord for bar in tune.bars for entry in bar.chords)
+        self._known: dict[tuple[int, int], Fraction] = {}
+
+    def fingers(self, neck: Neck, semitones: int) -> Fraction:
+        """Fingers of the usual chord, one string at a time: none for an open chord tone, one for a stop in reach,
+        two where there is no chord tone in reach. An estimate that needs no search for shapes.
+        """
+        if not self.counts or neck.setup.instrument.commas:
+            return Fraction(0)
+        key = (id(neck), semitones % 12)
+        if key not in self._known:
+            total = 0
+            for chord, count in self.counts.items():
+                tones = {(tone + semitones) % 12 for tone in chord.tones}
+                total += count * sum(_fingers(classes, tones) for classes in neck.pitch_classes)
+            self._known[key] = Fraction(total, sum(self.counts.values()))
+        return self._known[key]
+
+
+def weigh(
+    candidate: Candidate,
+    tune: Tune,
+    chords: Chords,
+    instrument: Instrument,
+    ask: Ask,
+    scales: Mapping[str, int],
+) -> tuple[Term, ...]:
+    terms = (
+        *_of_the_notes(candidate),
+        *_of_the_key(candidate, tune, chords, ask),
+        *_of_the_setup(candidate, instrument, ask),
+    )
+    return tuple(scaled(term, scales) for term in terms if term.points)
+
+
+def scaled(term: Term, scales: Mapping[str, int]) -> Term:
+    points = Fraction(term.points)
+    for name, scale in scales.items():
+        if term.name in WEIGHTS[name]:
+            points = points * scale / 4
+    return replace(term, points=round(points)) if points != term.points else term
+
+
+def _of_the_notes(candidate: Candidate) -> Iterator[Term]:
+    setup, frets = candidate.setup, candidate.frets
+    total = sum(count for _, count in frets)
+    stopped = sum(count for fret, count in frets if fret)
+    open_share = 100 * (total - stopped) // total
+    yield Term(
+        "stopped notes", COSTS["stopped notes"] * stopped // total, f"{open_share} % of the notes on open strings."
+    )
+    top = max(fret for fret, _ in frets)
+    above = max(0, top - setup.instrument.first_position_top)
+    yield Term("high frets", COSTS["high frets"] * above, f"Goes up to fret {setup.fret_name(top)}.")
+
+
+def _of_the_key(candidate: Candidate, tune: Tune, chords: Chords, ask: Ask) -> Iterator[Term]:
+    setup = candidate.setup
+    shape, _ = move_key(candidate.key, -setup.capo % 12)
+    home = any(tonic.semitone == shape.tonic.semitone for tonic in setup.tuning.homes(shape))
+    if not home:
+        yield Term("away from home", COSTS["away from home"], f"{shape} does not lie easily in {setup.tuning.name}.")
+    if fingers := chords.fingers(candidate.neck, candidate.semitones):
+        yield Term("chords", round(COSTS["chords"] * fingers), f"{float(fingers):.1f} fingers for the usual chord.")
+    if candidate.moved and ask.key == "any":
+        yield Term(
+            "another key", COSTS["another key"] * abs(candidate.moved), f"Sounds {candidate.key}, not {tune.key}."
+        )
+    octaves = (candidate.semitones - candidate.moved) // 12
+    if octaves:
+        yield Term("another octave", COSTS["another octave"] * abs(octaves), _octave_words(octaves))
+
+
+def _octave_words(octaves: int) -> str:
+    count = {1: "An octave", 2: "Two octaves"}[abs(octaves)]
+    return f"{count} {'higher' if octaves > 0 else 'lower'} than written."
+
+
+def _fingers(classes: tuple[int, ...], tones: set[int]) -> int:
+    within = next((fret for fret, tone in enumerate(classes) if tone in tones), None)
+    return 2 if within is None else int(within > 0)
+
+
+def _of_the_setup(candidate: Candidate, instrument: Instrument, ask: Ask) -> Iterator[Term]:
+    setup, tonic = candidate.setup, candidate.key.tonic.semitone
+    if setup.capo:
+        points = COSTS["capo"] * setup.capo + COSTS["high capo"] * max(0, setup.capo - _LOW_CAPO)
+        yield Term("capo", points, f"Capo at fret {setup.capo}.")
+    current = current_tuning(instrument, ask)
+    moves = [new.midi - old.midi for new, old in zip(setup.tuning.pitches, current.pitches, strict=True)]
+    if strings := sum(bool(move) for move in moves):
+        said = f"{strings} string{'s' * (strings > 1)} to retune from {current.name}."
+        yield Term("retuning", COSTS["retuning"] * strings, said)
+        pull = sum(move if move > 0 else -Fraction(2 * move, 5) for move in moves)
+        yield Term("semitones up", round(COSTS["semitones up"] * pull), f"{_tension(moves)} semitones in all.")
+    if setup.fifth and setup.drone_move:
+        points = COSTS["fifth string"] * DRONE_MOVES[setup.drone_move]
+        how = f"hook at fret {setup.hook_fret}" if setup.hook_fret else "by its peg"
+        yield Term("fifth string", points, f"Fifth string to {setup.fifth.pitch_class}, {how}.")
+    clashing = [number for number in ask.drones if not _suits(setup, number, tonic)]
+    if clashing:
+        names = " and ".join(str(setup.tuning.pitches[number - 1].pitch_class) for number in clashing)
+        yield Term("drones", COSTS["drones"] * len(clashing), f"{names} drones beside the tonic and fifth.")
+
+
+def _tension(moves: Sequence[int]) -> int:
+    return sum(map(abs, moves))
+
+
+def _suits(setup: Setup, number: int, tonic: int) -> bool:
+    return (int(setup.string(number).open_cents // 100) - tonic) % 12 in (0, 7)
