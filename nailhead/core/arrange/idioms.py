@@ -83,6 +83,7 @@ class Idiom:
 
 
 _SAZ = ("saz", "saz-short")
+_UKULELES = ("ukulele", "ukulele-baritone")
 IDIOMS: tuple[Idiom, ...] = (
     Idiom("clawhammer", "clawhammer", ("banjo",), _down, rungs=3),
     Idiom("three-finger", "three-finger", ("banjo",), _three),
@@ -90,8 +91,8 @@ IDIOMS: tuple[Idiom, ...] = (
     Idiom("plectrum", "plectrum", _SAZ, _clock, drones=(3,)),
     Idiom("noter", "noter and drone", ("dulcimer",), _down, strings=(1,), drones=(2, 3), one_finger=True),
     Idiom("chord-melody", "chord melody", ("dulcimer",), _down, drones=(3,)),
-    Idiom("fingerstyle", "fingerstyle", ("ukulele", "guitar"), _turns),
-    Idiom("strum", "strum", ("ukulele",), _down),
+    Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), _turns),
+    Idiom("strum", "strum", _UKULELES, _down),
 )
 
 

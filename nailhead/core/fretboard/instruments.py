@@ -22,7 +22,8 @@ class Instrument:
     and carry no melody. One finger covers `frets_per_finger` frets near the nut, `first_position_top` is the fret where
     players begin to speak of higher positions, `span_mm` what a medium hand reaches between the outer fingers.
     `commas` is true where frets divide the octave into 53 and notes are read by name. `courses` counts the strings
-    of each course where they are doubled. `material` is of the plain strings.
+    of each course where they are doubled; `capo_weight` is more than 1 where players hardly use capos. `material` is
+    of the plain strings.
     """
 
     id: str
@@ -33,6 +34,7 @@ class Instrument:
     short_strings: tuple[tuple[int, int], ...] = ()
     drone_strings: tuple[int, ...] = ()
     highest_capo: int = 7
+    capo_weight: int = 1
     span_mm: float = 112.0
     fret_names: tuple[str, ...] = ()
     frets_per_finger: int = 1
@@ -119,6 +121,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             fret_cents=_chromatic(20),
             scale_mm=352.0,
             highest_capo=5,
+            capo_weight=3,
             frets_per_finger=2,
             first_position_top=7,
             courses=(2, 2, 2, 2),
@@ -141,6 +144,18 @@ INSTRUMENTS: dict[str, Instrument] = {
             fret_cents=_chromatic(15),
             scale_mm=380.0,
             highest_capo=5,
+            capo_weight=3,
+            first_position_top=5,
+            material="nylon",
+        ),
+        Instrument(
+            id="ukulele-baritone",
+            name="Baritone ukulele",
+            strings=4,
+            fret_cents=_chromatic(18),
+            scale_mm=500.0,
+            highest_capo=5,
+            capo_weight=3,
             first_position_top=5,
             material="nylon",
         ),

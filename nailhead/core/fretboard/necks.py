@@ -21,7 +21,8 @@ WITHIN_REACH = 4
 class Ask:
     """What is wanted. `key` None asks for the tune's own key, "any" for whichever suits.
 
-    `tunings` are those to choose from (None: all), `current` the one the instrument is in. `voice` bounds the sounding
+    `tunings` are those to choose from (None: all), `current` the one the instrument is in (None: not known, and
+    retuning is not counted). `voice` bounds the sounding
     notes, octaves free. `weights` multiply the groups of WEIGHTS, in quarters (4 is as it stands).
     """
 

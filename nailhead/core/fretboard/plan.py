@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.fit import OCTAVES, Fit, Wish, fit_tune, try_octaves
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.necks import Ask, Candidate, Neck, grain, necks_of
+from nailhead.core.fretboard.necks import Ask, Candidate, Neck, allowed_tunings, grain, necks_of
 from nailhead.core.fretboard.setup import default_drone
 from nailhead.core.fretboard.tunings import find_tuning
 from nailhead.core.fretboard.weighing import COSTS, WEIGHTS, Chords, Term, scaled, weigh
@@ -103,11 +103,7 @@ def _check(ask: Ask) -> None:
 
 
 def _nothing(tune: Tune, instrument: Instrument, ask: Ask) -> FitError:
-    """The reason of the usual fit, or that no key suits the voice."""
-    try:
-        fit_tune(tune, instrument, Wish(key=None if ask.key == "any" else ask.key, strings=ask.strings))
-    except FitError as error:
-        return error
+    """The reason why nothing is left: the voice, or what the first tuning allowed says of the tune."""
     if ask.voice:
         low, high = tune.range
         wide = (high.cents - low.cents) // 100
@@ -116,6 +112,12 @@ def _nothing(tune: Tune, instrument: Instrument, ask: Ask) -> FitError:
             field="voice",
             remedy="Widen the voice's range, or allow any key.",
         )
+    key = str(move_key(tune.key, _moves(tune, ask)[0] % 12)[0].tonic)
+    for tuning in allowed_tunings(instrument, ask):
+        try:
+            fit_tune(tune, instrument, Wish(tuning.id, 0, None, key, ask.strings))
+        except FitError as error:
+            return error
     return FitError("No tuning that is allowed holds the tune.", remedy="Allow more tunings, a capo, or retuning.")
 
 

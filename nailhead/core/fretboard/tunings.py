@@ -86,7 +86,7 @@ TUNINGS: dict[str, Tuning] = {
         _row("ukulele", "gCEA", "high G", "A4 E4 C4 G4", "*", usual=True),
         _row("ukulele", "GCEA", "low G", "A4 E4 C4 G3", "*", usual=True),
         _row("ukulele", "aDF#B", "D tuning", "B4 F#4 D4 A4", "*"),
-        _row("ukulele", "DGBE", "baritone", "E4 B3 G3 D3", "*"),
+        _row("ukulele-baritone", "DGBE", "standard", "E4 B3 G3 D3", "*", usual=True),
         _row("guitar", "EADGBE", "standard", "E4 B3 G3 D3 A2 E2", "C G D A E", "A E D B", usual=True),
         _row("guitar", "DADGBE", "drop D", "E4 B3 G3 D3 A2 D2", "D G", "D"),
         _row("guitar", "DADGAD", "DADGAD", "D4 A3 G3 D3 A2 D2", "D G", "D G"),

@@ -10,6 +10,7 @@ from fractions import Fraction
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask, Candidate, Neck, current_tuning
 from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
+from nailhead.core.fretboard.tunings import Tuning
 from nailhead.core.music.key import move_key
 from nailhead.core.music.tune import Tune
 
@@ -20,8 +21,9 @@ COSTS: dict[str, int] = {
     "away from home": 34,  # the shape key has neither tonic nor fifth under the hand in this tuning
     "chords": 3,  # per finger of the tune's usual chord
     "drones": 22,  # each drone that is not the tonic or the fifth
-    "capo": 5,  # per fret …
+    "capo": 5,  # per fret, heavier where capos are rare on the instrument …
     "high capo": 9,  # … and per fret above the fourth
+    "rare tuning": 26,  # one that the instrument is not usually kept in
     "retuning": 6,  # per string …
     "semitones up": 5,  # … and per semitone up; down costs two fifths of it
     "fifth string": 2,  # per point of its move (hook or peg)
@@ -33,7 +35,7 @@ COSTS: dict[str, int] = {
 WEIGHTS: dict[str, tuple[str, ...]] = {
     "easy left hand": ("stopped notes", "high frets", "chords", "shifts", "away from home"),
     "ringing": ("stopped notes", "drones"),
-    "little retuning": ("retuning", "semitones up", "fifth string"),
+    "little retuning": ("rare tuning", "retuning", "semitones up", "fifth string"),
     "low capo": ("capo",),
 }
 #: Up to here a capo is an everyday thing.
@@ -139,15 +141,14 @@ def _fingers(classes: tuple[int, ...], tones: set[int]) -> int:
 def _of_the_setup(candidate: Candidate, instrument: Instrument, ask: Ask) -> Iterator[Term]:
     setup, tonic = candidate.setup, candidate.key.tonic.semitone
     if setup.capo:
-        points = COSTS["capo"] * setup.capo + COSTS["high capo"] * max(0, setup.capo - _LOW_CAPO)
+        points = COSTS["capo"] * instrument.capo_weight * setup.capo + COSTS["high capo"] * max(
+            0, setup.capo - _LOW_CAPO
+        )
         yield Term("capo", points, f"Capo at fret {setup.capo}.")
-    current = current_tuning(instrument, ask)
-    moves = [new.midi - old.midi for new, old in zip(setup.tuning.pitches, current.pitches, strict=True)]
-    if strings := sum(bool(move) for move in moves):
-        said = f"{strings} string{'s' * (strings > 1)} to retune from {current.name}."
-        yield Term("retuning", COSTS["retuning"] * strings, said)
-        pull = sum(move if move > 0 else -Fraction(2 * move, 5) for move in moves)
-        yield Term("semitones up", round(COSTS["semitones up"] * pull), f"{_tension(moves)} semitones in all.")
+    if not setup.tuning.usual:
+        yield Term("rare tuning", COSTS["rare tuning"], f"{setup.tuning.name} is not an everyday tuning.")
+    if ask.current:
+        yield from _of_the_retuning(setup, current_tuning(instrument, ask))
     if setup.fifth and setup.drone_move:
         points = COSTS["fifth string"] * DRONE_MOVES[setup.drone_move]
         how = f"hook at fret {setup.hook_fret}" if setup.hook_fret else "by its peg"
@@ -156,6 +157,16 @@ def _of_the_setup(candidate: Candidate, instrument: Instrument, ask: Ask) -> Ite
     if clashing:
         names = " and ".join(str(setup.tuning.pitches[number - 1].pitch_class) for number in clashing)
         yield Term("drones", COSTS["drones"] * len(clashing), f"{names} drones beside the tonic and fifth.")
+
+
+def _of_the_retuning(setup: Setup, current: Tuning) -> Iterator[Term]:
+    """From the tuning the instrument is in; where that is not known, nothing is counted."""
+    moves = [new.midi - old.midi for new, old in zip(setup.tuning.pitches, current.pitches, strict=True)]
+    if strings := sum(bool(move) for move in moves):
+        said = f"{strings} string{'s' * (strings > 1)} to retune from {current.name}."
+        yield Term("retuning", COSTS["retuning"] * strings, said)
+        pull = sum(move if move > 0 else -Fraction(2 * move, 5) for move in moves)
+        yield Term("semitones up", round(COSTS["semitones up"] * pull), f"{_tension(moves)} semitones in all.")
 
 
 def _tension(moves: Sequence[int]) -> int:

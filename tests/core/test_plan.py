@@ -1,0 +1,193 @@
+"""The planner: the handbook's setups come out by themselves, costs are named, refusals say why."""
+
+from __future__ import annotations
+
+import pytest
+
+from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.ladder import count_shifts
+from nailhead.core.errors import FitError, NailheadError, SetupError
+from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
+from nailhead.core.fretboard.necks import Ask
+from nailhead.core.fretboard.plan import Plan, rank_setups, why_not
+from nailhead.core.fretboard.weighing import COSTS, WEIGHTS
+from nailhead.core.music.pitch import parse_pitch
+from nailhead.core.music.tune import Tune
+from nailhead.formats.abc import read_book
+from tests.core.test_tune import tune
+from tests.corpora import sample
+from tests.demo import demo_tunes
+
+REEL = next(found for found in demo_tunes() if found.rhythm == "reel")
+#: A D tune that comes down to its low tonic and never below it.
+LOW_D = tune("D2F2 A2d2|f2e2 d2A2|B2d2 A2F2|E2G2 F2E2|D2F2 A2d2|f2e2 d2A2|B2AF E2F2|D4 D4|]", key="D")
+#: One that keeps above its tonic d, as a tune from 0 to 7 on a melody course does.
+HIGH_D = tune("d2f2 a2f2|g2e2 f2d2|d2f2 a2b2|c'2b2 d'4|d'2a2 f2d2|e2f2 d4|]", key="D")
+D_MIX = tune("d2e2 ^f2g2|a2g2 f2e2|=c2d2 e2f2|d4 d4|]", key="Dmix")
+
+
+def ranked(found: Tune, instrument: str, idiom: str | None = None, **wanted: object) -> tuple[Plan, ...]:
+    way = find_idiom(idiom, instrument)
+    ask = Ask(strings=way.strings, drones=way.drones, **wanted)  # type: ignore[arg-type]
+    return rank_setups(found, find_instrument(instrument), ask, lambda fit: count_shifts(fit, way))
+
+
+def first(found: Tune, instrument: str, **wanted: object) -> tuple[str, int, str]:
+    """(tuning, capo, fifth string) of the first answer."""
+    setup = ranked(found, instrument, **wanted)[0].fit.setup
+    return setup.tuning.id, setup.capo, str(setup.fifth.pitch_class) if setup.fifth else ""
+
+
+@pytest.mark.parametrize(
+    ("found", "instrument", "wanted", "expected"),
+    [
+        (REEL, "banjo", {"key": "A"}, ("gDGBD", 2, "A")),
+        (REEL, "banjo", {}, ("gDGBD", 0, "G")),
+        (LOW_D, "banjo", {}, ("gCGCD", 2, "A")),
+        (D_MIX, "dulcimer", {}, ("DAD", 0, "")),
+        (HIGH_D, "dulcimer", {}, ("DAD", 0, "")),
+        (LOW_D, "mandolin", {}, ("GDAE", 0, "")),
+        (REEL, "guitar", {}, ("EADGBE", 0, "")),
+        (REEL, "guitar", {"key": "A"}, ("EADGBE", 2, "")),
+        (REEL, "ukulele", {}, ("gCEA", 0, "")),
+    ],
+    ids=lambda value: value.title if isinstance(value, Tune) else None,
+)
+def test_the_setups_players_choose_come_first(
+    found: Tune, instrument: str, wanted: dict[str, object], expected: tuple[str, int, str]
+) -> None:
+    """G wanted in A: open G, capo 2, fifth string A; D with its low tonic: double C, capo 2; Mixolydian D: DAD.
+
+    Handbook §2 and common practice.
+    """
+    assert first(found, instrument, **wanted) == expected
+
+
+def test_a_major_tune_on_the_dulcimer_goes_by_its_range() -> None:
+    """Around its tonic it lies on DAA (tonic at fret 3); from the tonic up on DAD with 6½ (handbook §2)."""
+    around = tune("A2d2 f2e2|d2B2 A2B2|A2B2 d2e2|d4 d4|]", key="D")
+    assert first(around, "dulcimer")[0] == "DAA"
+    assert first(HIGH_D, "dulcimer")[0] == "DAD"
+
+
+def test_a_singer_a_tone_lower_gets_ranked_ways_with_reasons() -> None:
+    """G sung in F: every answer sounds F, the costs say what each asks."""
+    plans = ranked(REEL, "banjo", key="F")
+    assert {str(plan.fit.sounding_key) for plan in plans} == {"F major"}
+    assert len({(plan.fit.setup.tuning.id, plan.fit.setup.capo) for plan in plans}) >= 4
+    assert all(plan.terms for plan in plans)
+
+
+def test_costs_are_named_and_add_up() -> None:
+    """Every term is a row of the table with a sentence; the best few count shifts; the order is by the sum."""
+    plans = ranked(REEL, "banjo", key="any")
+    for plan in plans:
+        assert plan.cost == sum(term.points for term in plan.terms)
+        assert all(term.name in COSTS and term.points > 0 and term.sentence.endswith(".") for term in plan.terms)
+    placed = plans[:3]
+    assert [plan.cost for plan in placed] == sorted(plan.cost for plan in placed)
+    assert any(plan.points("shifts") for plan in placed)
+
+
+@pytest.mark.parametrize("name", WEIGHTS)
+def test_a_weight_moves_its_terms_and_no_others(name: str) -> None:
+    """Twice as heavy: the terms of the group double, the rest stay."""
+    usual = {(plan.fit.setup.label, plan.fit.semitones): plan for plan in ranked(REEL, "banjo", key="A")}
+    heavy = {
+        (plan.fit.setup.label, plan.fit.semitones): plan for plan in ranked(REEL, "banjo", key="A", weights={name: 8})
+    }
+    both = set(usual) & set(heavy)
+    assert both
+    for label in both:
+        for term in usual[label].terms:
+            factor = 2 if term.name in WEIGHTS[name] else 1
+            assert abs(heavy[label].points(term.name) - factor * term.points) <= 1 or term.name == "shifts"
+
+
+def test_no_retuning_keeps_the_tuning() -> None:
+    """Only the tuning the banjo is in, with any capo."""
+    plans = ranked(LOW_D, "banjo", may_retune=False, current="gDGBD")
+    assert {plan.fit.setup.tuning.id for plan in plans} == {"gDGBD"}
+    assert all(not plan.points("retuning") for plan in plans)
+
+
+def test_retuning_is_counted_from_what_the_instrument_is_in() -> None:
+    """From double C, double C costs nothing."""
+    plans = ranked(LOW_D, "banjo", current="gCGCD")
+    double_c = next(plan for plan in plans if plan.fit.setup.tuning.id == "gCGCD")
+    assert not double_c.points("retuning")
+
+
+def test_capo_and_tunings_are_limited() -> None:
+    """Nothing above the limit, nothing but what is allowed."""
+    plans = ranked(REEL, "guitar", key="any", highest_capo=0, tunings=("DADGAD",))
+    assert {(plan.fit.setup.capo, plan.fit.setup.tuning.id) for plan in plans} == {(0, "DADGAD")}
+
+
+def test_a_voice_bounds_the_sounding_notes() -> None:
+    """Every answer can be sung within the range, octaves free; one too narrow is refused with the tune's span."""
+    voice = (parse_pitch("A3"), parse_pitch("D5"))
+    for plan in ranked(REEL, "guitar", key="any", voice=voice):
+        low, high = plan.fit.tune.range
+        assert any(
+            voice[0].cents <= low.cents + 1200 * o and high.cents + 1200 * o <= voice[1].cents for o in range(-3, 4)
+        )
+    with pytest.raises(FitError, match="spans 17 semitones") as refused:
+        ranked(REEL, "guitar", key="any", voice=(parse_pitch("C4"), parse_pitch("D4")))
+    assert refused.value.field == "voice"
+
+
+@pytest.mark.parametrize(
+    ("wanted", "field"),
+    [
+        ({"voice": (parse_pitch("D5"), parse_pitch("A3"))}, "voice"),
+        ({"weights": {"loudness": 4}}, "weights"),
+        ({"weights": {"ringing": 99}}, "weights"),
+        ({"highest_capo": -1}, "highest_capo"),
+        ({"tunings": ("nonsense",)}, "tuning"),
+        ({"current": "nonsense", "may_retune": False}, "tuning"),
+        ({"key": "H"}, "key"),
+    ],
+)
+def test_silly_wishes_are_refused_at_their_field(wanted: dict[str, object], field: str) -> None:
+    """A voice upside down, weights that are none, a capo below the nut, tunings nobody knows."""
+    with pytest.raises(SetupError if field != "key" else NailheadError) as refused:
+        ranked(REEL, "banjo", **wanted)
+    assert refused.value.field == field and refused.value.remedy
+
+
+def test_why_not_tells_the_reason() -> None:
+    """The first answer says so; a dearer one names what it costs more; an impossible one why it is so."""
+    banjo, ask = find_instrument("banjo"), Ask(key="A")
+    told = [why_not(REEL, banjo, ask, *expected, lambda fit: 0) for expected in (("gDGBD", 2), ("gCGCD", 2))]
+    assert told[0] == "It is the first answer."
+    assert "away from home" in told[1] and "the first answer" in told[1]
+    dulcimer = find_instrument("dulcimer")
+    sharp = tune("D^DE=F ^FG^GA|]", key="D")
+    with pytest.raises(FitError, match="no fret for"):
+        rank_setups(sharp, dulcimer, Ask(), lambda fit: 0)
+
+
+def test_the_same_question_gets_the_same_answer() -> None:
+    """H7: no chance in it."""
+    assert ranked(REEL, "guitar", key="any") == ranked(REEL, "guitar", key="any")
+
+
+def test_corpus_tunes_are_answered_or_explained_on_every_instrument() -> None:
+    """A fixed sample of real tunes in any key: plans that hold every note, or a reason with a remedy."""
+    answered = explained = 0
+    for chosen in sample(40):
+        found = read_book(chosen.text)[0].tune
+        if found is None:
+            continue
+        for name in INSTRUMENTS:
+            try:
+                plans = ranked(found, name, key="any")
+            except FitError as error:
+                assert error.message and error.remedy
+                explained += 1
+                continue
+            setup = plans[0].fit.setup
+            assert all(setup.places(setup.cents_of(pitch)) for pitch in plans[0].fit.tune.pitches)
+            answered += 1
+    assert answered > 5 * explained
