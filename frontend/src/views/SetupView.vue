@@ -5,8 +5,11 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, type SetupSummary, type SetupWish, type TuneDetail } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
-import SetupPanel from '@/components/SetupPanel.vue'
+import NeckDrawing from '@/components/setup/NeckDrawing.vue'
+import PlanList from '@/components/setup/PlanList.vue'
+import SetupPanel from '@/components/setup/SetupPanel.vue'
 import { useAsked } from '@/composables/useAsked'
+import { useSetup } from '@/composables/useSetup'
 import { idFrom } from '@/router'
 
 const route = useRoute()
@@ -14,6 +17,10 @@ const router = useRouter()
 const tuneId = computed(() => idFrom(route.params.tuneId))
 const { answer: tune, problem, ask } = useAsked<TuneDetail>()
 const { problem: keepProblem, busy: keeping, ask: askKeep } = useAsked<SetupSummary>()
+
+const bench = useSetup(tuneId)
+const { chosen, instruments, instrument, answer, problem: setupProblem, neck } = bench
+type Field = keyof typeof chosen
 
 const load = () => ask(() => api.tune(tuneId.value))
 onMounted(load)
@@ -39,31 +46,48 @@ async function forget(setup: SetupSummary) {
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <template v-if="tune">
-      <section class="kept" aria-labelledby="kept-title">
-        <h1>{{ tune.title }}</h1>
+      <h1>{{ tune.title }}</h1>
+      <section v-if="neck && tune.readable" class="neck" aria-label="On the neck">
+        <NeckDrawing :neck="neck" />
+        <p class="quiet">Filled: where the bare melody is played. Open: the same notes elsewhere.</p>
+      </section>
+      <div class="left">
         <p v-if="tune.draft" class="draft">
           The text on the desk cannot be read yet.
           {{ tune.readable ? 'The last readable one is set up.' : 'Write at least one note first.' }}
         </p>
-        <h2 id="kept-title">Kept setups</h2>
-        <p v-if="!tune.setups.length" class="quiet">None yet. Choose on the right, then “Set up”.</p>
-        <ul v-else>
-          <li v-for="setup in tune.setups" :key="setup.id">
-            <div v-if="setup.trouble" class="open trouble">
-              <strong>No longer fits the tune</strong>
-              <span>{{ setup.label }}. {{ setup.trouble }}</span>
-            </div>
-            <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
-              <strong>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
-              <span class="quiet">{{ setup.label }}</span>
-            </RouterLink>
-            <Button label="Forget" severity="secondary" text size="small" @click="forget(setup)" />
-          </li>
-        </ul>
-      </section>
+        <section v-if="tune.setups.length" class="kept" aria-labelledby="kept-title">
+          <h2 id="kept-title">Kept setups</h2>
+          <ul>
+            <li v-for="setup in tune.setups" :key="setup.id">
+              <div v-if="setup.trouble" class="open trouble">
+                <strong>No longer fits the tune</strong>
+                <span>{{ setup.label }}. {{ setup.trouble }}</span>
+              </div>
+              <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
+                <strong>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
+                <span class="quiet">{{ setup.label }}</span>
+              </RouterLink>
+              <Button label="Forget" severity="secondary" text size="small" @click="forget(setup)" />
+            </li>
+          </ul>
+        </section>
+        <PlanList v-if="tune.readable && instrument" :tune-id="tuneId" :instrument="instrument" :idiom="chosen.idiom" :picked="answer" @pick="bench.adopt" />
+      </div>
       <div class="side">
         <ProblemNote v-if="keepProblem" :problem="keepProblem" />
-        <SetupPanel v-if="tune.readable" :tune-id="tuneId" :busy="keeping" @keep="keep" />
+        <SetupPanel
+          v-if="tune.readable"
+          :chosen="chosen"
+          :instruments="instruments ?? []"
+          :instrument="instrument"
+          :answer="answer"
+          :problem="setupProblem"
+          :busy="keeping"
+          @keep="keep"
+          @instrument="bench.take"
+          @change="(field, value) => (chosen[field as Field] = value)"
+        />
       </div>
     </template>
   </main>
@@ -72,16 +96,27 @@ async function forget(setup: SetupSummary) {
 <style scoped>
 .setups {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 460px;
-  gap: 2rem;
-  max-width: 1320px;
+  grid-template-columns: minmax(0, 1fr) 420px;
+  gap: 1.25rem 1.75rem;
+  max-width: 1400px;
   margin: 0 auto;
-  padding: 1.5rem 1.25rem;
+  padding: 1rem 1.25rem 2rem;
 }
+.left,
 .kept {
   display: flex;
   flex-direction: column;
-  gap: 0.8rem;
+  gap: 0.7rem;
+}
+h1,
+.neck {
+  grid-column: 1 / -1;
+}
+.neck {
+  font-size: 0.875rem;
+  display: flex;
+  flex-direction: column;
+  gap: 0.25rem;
 }
 .kept ul {
   list-style: none;

@@ -9,9 +9,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nailhead.core.fretboard.setup import Setup
-from nailhead.core.fretboard.tunings import tunings_of
+from nailhead.core.fretboard.tunings import Tuning, tunings_of
 
 STEEL_KG_M3 = 7850.0
+#: The steel's limit below holds for steel alone; nylon and gut stretch and are not judged by stress.
+_JUDGED = "steel"
 #: Strength of steel music wire of 0.25 to 0.35 mm, from memory; a raise may end at 70 % of it.
 STEEL_STRENGTH_PA = 2.6e9
 SAFE_SHARE = 0.7
@@ -44,7 +46,12 @@ def retunings(setup: Setup) -> tuple[Retuning, ...]:
 
     A hook or capo shortens a string and leaves its tension alone.
     """
-    made_for = tunings_of(setup.instrument.id)[0].pitches
+    return retuned(setup, tunings_of(setup.instrument.id)[0])
+
+
+def retuned(setup: Setup, current: Tuning) -> tuple[Retuning, ...]:
+    """The strings that leave the pitch they have in a tuning, with what that does to their tension."""
+    made_for = current.pitches
     found = []
     for number, (pitch, usual) in enumerate(zip(setup.tuning.pitches, made_for, strict=True), start=1):
         midi = pitch.midi
@@ -70,7 +77,8 @@ def cautions(setup: Setup) -> tuple[str, ...]:
             f"String {change.string} goes up {change.semitones} semitone{plural}: {change.tension_percent:.0f} % more "
             "tension. Bring it up slowly, face away, eyes protected; a capo or tuning down is easier on the neck."
         )
-        if change.semitones > MOST_SEMITONES or change.stress_pa > SAFE_SHARE * STEEL_STRENGTH_PA:
+        strained = change.stress_pa > SAFE_SHARE * STEEL_STRENGTH_PA and setup.instrument.material == _JUDGED
+        if change.semitones > MOST_SEMITONES or strained:
             text += " Use a lighter string or ask a luthier first."
         said.append(text)
     return tuple(said)

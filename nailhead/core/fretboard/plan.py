@@ -21,8 +21,8 @@ from nailhead.core.music.key import move_key, parse_key
 from nailhead.core.music.pitch import Pitch, transpose
 from nailhead.core.music.tune import Tune
 
-#: So many candidates are put on the strings.
-PLACED = 5
+#: So many more than are asked for are put on the strings, since shifts may change their order.
+PLACED_MORE = 1
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Plan:
 CountShifts = Callable[[Fit], int]
 
 
-def rank_setups(tune: Tune, instrument: Instrument, ask: Ask, shifts: CountShifts, most: int = 8) -> tuple[Plan, ...]:
+def rank_setups(tune: Tune, instrument: Instrument, ask: Ask, shifts: CountShifts, most: int = 6) -> tuple[Plan, ...]:
     """The ways to play a tune, best first; raises FitError (why nothing holds it) or SetupError for a silly wish."""
     _check(ask)
     scales = {name: weight for name, weight in ask.weights.items() if weight != 4}
@@ -57,10 +57,11 @@ def rank_setups(tune: Tune, instrument: Instrument, ask: Ask, shifts: CountShift
     if not weighed:
         raise _nothing(tune, instrument, ask)
     weighed.sort(key=lambda row: row[:2])
-    plans = [_plan(tune, candidate, terms, ask, scales, shifts) for _, _, candidate, terms in weighed[:PLACED]]
-    plans.sort(key=lambda plan: plan.cost)
-    later = [Plan(_fit_of(tune, candidate, ask), terms) for _, _, candidate, terms in weighed[PLACED:most]]
-    return (*plans, *later)
+    # Of the octaves of one way to play only the cheapest counts.
+    ways = {(row[2].neck.setup.tuning.id, row[2].neck.setup.capo, row[2].moved): row for row in reversed(weighed)}
+    best = sorted(ways.values(), key=lambda row: row[:2])[: most + PLACED_MORE]
+    plans = [_plan(tune, candidate, terms, ask, scales, shifts) for _, _, candidate, terms in best]
+    return tuple(sorted(plans, key=lambda plan: plan.cost)[:most])
 
 
 def why_not(tune: Tune, instrument: Instrument, ask: Ask, tuning: str, capo: int, shifts: CountShifts) -> str:

@@ -102,7 +102,7 @@ def _of_the_notes(candidate: Candidate) -> Iterator[Term]:
     setup, frets = candidate.setup, candidate.frets
     total = sum(count for _, count in frets)
     stopped = sum(count for fret, count in frets if fret)
-    open_share = 100 * (total - stopped) // total
+    open_share = round(100 * (total - stopped) / total)
     yield Term(
         "stopped notes", COSTS["stopped notes"] * stopped // total, f"{open_share} % of the notes on open strings."
     )

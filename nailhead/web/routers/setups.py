@@ -12,6 +12,7 @@ from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, level_path, set_rung
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
+from nailhead.core.music.tune import Tune
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
@@ -20,7 +21,7 @@ from nailhead.sheet.tab import TabOptions
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import add_setup, delete_setup, get_path, get_setup, save_path
 from nailhead.store.tunes import get_tune
-from nailhead.web.bench import fit_stored, ladder_of, path_of
+from nailhead.web.bench import fit_stored, ladder_of, path_of, read_stored
 from nailhead.web.dependencies import database
 from nailhead.web.models import (
     InstrumentModel,
@@ -34,6 +35,8 @@ from nailhead.web.models import (
     SheetModel,
 )
 from nailhead.web.paint import mark_models
+from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Reason, WhyNot
+from nailhead.web.planning import draw_neck, plans_for, reason_against
 from nailhead.web.render import instrument_model, ladder_model, path_model, setup_answer, setup_summary
 
 router = APIRouter(prefix="/api", tags=["setups"])
@@ -81,6 +84,35 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupSummary:
             sounding_key=answer.sounding_tonic,
         )
         return setup_summary(tune, get_setup(connection, setup_id))
+
+
+@router.post("/tunes/{tune_id}/setups/plan")
+def plan_setups(tune_id: int, wish: PlanWish, db: Db) -> list[PlanModel]:
+    """Ways to play a tune on an instrument, best first, each with its costs by name."""
+    return plans_for(_tune(tune_id, db), wish)
+
+
+@router.post("/tunes/{tune_id}/setups/why-not")
+def explain_setup(tune_id: int, question: WhyNot, db: Db) -> Reason:
+    """Why an expected setup is not the first answer."""
+    return Reason(said=reason_against(_tune(tune_id, db), question))
+
+
+@router.post("/tunes/{tune_id}/setups/neck")
+def neck(tune_id: int, wish: SetupWish, db: Db) -> NeckModel:
+    """The neck of a setup to scale, with the tune's notes on it."""
+    idiom = find_idiom(wish.idiom, find_instrument(wish.instrument).id)
+    with db.read() as connection:
+        abc = get_tune(connection, tune_id).abc
+    fit = fit_stored(abc, wish.instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key)
+    return draw_neck(fit, idiom)
+
+
+def _tune(tune_id: int, db: Database) -> Tune:
+    with db.read() as connection:
+        tune = read_stored(get_tune(connection, tune_id).abc).tune
+    assert tune is not None
+    return tune
 
 
 def _answer(abc: str, wish: SetupWish) -> SetupAnswer:

@@ -1,0 +1,50 @@
+import { watchDebounced } from '@vueuse/core'
+import { computed, onMounted, reactive, type Ref } from 'vue'
+
+import { api, type Plan, type PlanWish } from '@/api/client'
+import { useAsked } from './useAsked'
+
+/** Voices to start from: lowest and highest comfortable note (common practice). */
+export const VOICES = [
+  { label: 'no singer', low: null, high: null },
+  { label: 'soprano, C4–A5', low: 'C4', high: 'A5' },
+  { label: 'alto, F3–D5', low: 'F3', high: 'D5' },
+  { label: 'tenor, C3–A4', low: 'C3', high: 'A4' },
+  { label: 'bass, E2–E4', low: 'E2', high: 'E4' },
+] as const
+
+/** What a teacher can weigh, in quarters; 4 leaves it as it is. */
+export const WEIGHTS = ['easy left hand', 'ringing', 'little retuning', 'low capo'] as const
+
+/** Ranked ways to play a tune, worked out anew as the wishes change. */
+export function usePlans(tuneId: Ref<number>, instrument: Ref<string>, idiom: Ref<string>) {
+  const asked = useAsked<Plan[]>()
+  const reason = useAsked<{ said: string }>()
+  const wanted = reactive({
+    key: '',
+    current: '',
+    mayRetune: true,
+    voice: 0,
+    weights: Object.fromEntries(WEIGHTS.map((name) => [name, 4])) as Record<string, number>,
+  })
+  const wish = computed<PlanWish>(() => ({
+    instrument: instrument.value,
+    idiom: idiom.value,
+    key: wanted.key || null,
+    tunings: null,
+    current: wanted.current || null,
+    may_retune: wanted.mayRetune,
+    highest_capo: null,
+    voice_low: VOICES[wanted.voice]!.low,
+    voice_high: VOICES[wanted.voice]!.high,
+    weights: { ...wanted.weights },
+  }))
+  const load = () => asked.ask(() => api.plans(tuneId.value, wish.value))
+  const explain = (tuning: string, capo: number) =>
+    reason.ask(() => api.whyNot(tuneId.value, { ...wish.value, expected_tuning: tuning, expected_capo: capo }))
+
+  onMounted(load)
+  watchDebounced(wish, load, { debounce: 120 })
+
+  return { wanted, plans: asked.answer, problem: asked.problem, busy: asked.busy, reason, explain }
+}

@@ -1,0 +1,80 @@
+"""The setup screen in Chromium: ranked ways to play, the neck to scale, six instruments."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from nailhead.core.fretboard.instruments import INSTRUMENTS
+from tests.browser.conftest import axe
+
+pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+
+
+def open_setup(page: Page, address: str, title: str = "Lantern on the Weir") -> None:
+    page.goto(address)
+    page.get_by_role("link", name=title).click()
+    page.get_by_role("link", name="Setup").click()
+    expect(page.locator(".list li").first).to_be_visible()
+
+
+def choose(page: Page, name: str, option: str) -> None:
+    page.get_by_role("combobox", name=name, exact=True).click()
+    page.get_by_role("option", name=option, exact=True).click()
+
+
+def test_the_wanted_key_gives_open_g_with_capo_2(page: Page, address: str) -> None:
+    """The reel in A: open G, capo 2, fifth string A comes first; taken, it is set up and its ladder opens."""
+    open_setup(page, address)
+    choose(page, "Sounds in", "A")
+    first = page.locator(".list li").first
+    expect(first).to_contain_text("open G, capo 2, fifth string A")
+    expect(first).to_contain_text("plays G major, sounds A major")
+    expect(first).to_contain_text("Capo at fret 2. +10")
+    first.get_by_role("button").click()
+    expect(page.locator(".answer")).to_contain_text("hook at fret 7")
+    page.get_by_role("button", name="Set up").click()
+    expect(page.locator(".cell.on-path")).to_have_count(18)
+
+
+def test_why_not_is_answered(page: Page, address: str) -> None:
+    """A setup that was expected: what it costs more, or that it comes first."""
+    open_setup(page, address)
+    choose(page, "Sounds in", "A")
+    choose(page, "Expected tuning", "double C · gCGCD")
+    choose(page, "Expected capo", "capo 2")
+    page.get_by_role("button", name="Why not?").click()
+    expect(page.locator(".why")).to_contain_text("away from home")
+
+
+def test_weights_and_the_tuning_in_hand_change_the_order(page: Page, address: str) -> None:
+    """From double C, retuning is counted and told string by string with its tension."""
+    open_setup(page, address)
+    choose(page, "It is tuned to", "double C · gCGCD")
+    expect(page.locator(".list")).to_contain_text("% tension")
+    page.get_by_label("may retune").uncheck()
+    expect(page.locator(".list li").first).to_contain_text("double C")
+    expect(page.locator(".list")).not_to_contain_text("% tension")
+
+
+@pytest.mark.parametrize("instrument", INSTRUMENTS)
+def test_every_instrument_has_ways_and_a_neck(page: Page, address: str, instrument: str) -> None:
+    """Its list, its neck with as many strings, and a ladder with the bare melody on it."""
+    row = INSTRUMENTS[instrument]
+    open_setup(page, address)
+    choose(page, "Instrument", row.name)
+    choose(page, "Sounds in", "any key")
+    expect(page.locator(".neck-drawing .open")).to_have_count(row.strings)
+    page.locator(".list button").first.click()
+    expect(page.locator(".neck-drawing .head").first).to_be_visible()
+    page.get_by_role("button", name="Set up").click()
+    expect(page.locator(".cell.on-path")).to_have_count(18)
+    page.get_by_role("link", name="Sheet").click()
+    expect(page.locator("svg.page").first).to_contain_text(row.name)
+
+
+def test_the_setup_screen_is_accessible(page: Page, address: str) -> None:
+    """axe-core finds nothing with a list and a neck on screen."""
+    open_setup(page, address)
+    expect(page.locator(".neck-drawing .head").first).to_be_visible()
+    assert axe(page) == []
