@@ -48,8 +48,8 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--tune", metavar="X", help="number (X:) or title of the tune; default: the first")
     parser.add_argument("--instrument", default="banjo")
     parser.add_argument("--idiom", help="e.g. clawhammer, plectrum, noter; default: the usual one")
-    parser.add_argument("--tuning", help="e.g. gDGBD or “open G”; default: the first that fits")
-    parser.add_argument("--capo", type=int, help="fret of the capo; default: the first that fits")
+    parser.add_argument("--tuning", help="e.g. gDGBD or “open G”; default: the planner's first answer")
+    parser.add_argument("--capo", type=int, help="fret of the capo; default: the planner's first answer")
     parser.add_argument("--fifth", metavar="PITCH", help="pitch of the fifth string, e.g. A4")
     parser.add_argument("--key", help="sounding key, e.g. A; default: the tune's own")
     parser.add_argument("--rung", type=int, default=1, help="1 bare, 2 basic stroke, 3 chords")
@@ -69,15 +69,32 @@ def _arrange(options: argparse.Namespace) -> None:
     instrument = find_instrument(options.instrument)
     fifth = parse_pitch(options.fifth, "fifth") if options.fifth else None
     idiom = find_idiom(options.idiom, instrument.id)
+    tune = _read(options)
     wish = Wish(options.tuning, options.capo, fifth, options.key, idiom.strings)
-    ladder = build_ladder(fit_tune(_read(options), instrument, wish), idiom.id)
+    planned = options.tuning is None and options.capo is None
+    if planned:
+        wish = _planned(tune, instrument, idiom, wish)
+    ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id)
     text = _writer(options.to)(ladder, level_path(ladder, options.rung))
-    for remark in ladder.fit.remarks:
+    for remark in ((f"Chosen: {ladder.fit.setup.label}.",) if planned else ()) + ladder.fit.remarks:
         print(f"nailhead: {remark}", file=sys.stderr)
     if options.output:
         options.output.write_text(text, encoding="utf-8")
     else:
         sys.stdout.write(text)
+
+
+def _planned(tune, instrument, idiom, wish):  # type: ignore[no-untyped-def]
+    """The planner's first answer for the key that is asked for."""
+    from dataclasses import replace
+
+    from nailhead.core.arrange.ladder import count_shifts
+    from nailhead.core.fretboard.necks import Ask
+    from nailhead.core.fretboard.plan import rank_setups
+
+    ask = Ask(key=wish.key, strings=idiom.strings, drones=idiom.drones)
+    best = rank_setups(tune, instrument, ask, lambda fit: count_shifts(fit, idiom), 1)[0].fit.setup
+    return replace(wish, tuning=best.tuning.id, capo=best.capo)
 
 
 def _read(options: argparse.Namespace):  # type: ignore[no-untyped-def]

@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 
+from nailhead.core.arrange.idioms import Idiom, find_idiom
+from nailhead.core.arrange.ladder import count_shifts
 from nailhead.core.errors import FitError
-from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.fretboard.necks import Ask
+from nailhead.core.fretboard.plan import rank_setups
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book
 from nailhead.formats.arrangement_json import pitch_name
@@ -17,6 +23,13 @@ from nailhead.store.shelf import set_tags
 from nailhead.store.tunes import add_tune, shelf_is_empty
 
 TUNES = Path(__file__).parent / "tunes"
+#: Tunes that are set up for other instruments too.
+ALSO_FOR = {
+    "three-steps-to-the-ferry": ("mandolin",),
+    "the-millers-short-cut": ("dulcimer",),
+    "low-tide-at-annisk": ("ukulele", "guitar"),
+    "walnut-court": ("saz-short",),
+}
 #: What an invented teacher has tagged.
 TAGS = {
     "lantern-on-the-weir": ("easy", "tuesday group"),
@@ -27,7 +40,7 @@ TAGS = {
 
 
 def fill_shelf(database: Database) -> None:
-    """Add the demo tunes, tagged, each set up for the banjo where its notes are on it, unless anything is there."""
+    """Add the demo tunes, tagged and set up, unless anything is there already."""
     with database.write() as connection:
         if not shelf_is_empty(connection):
             return
@@ -38,19 +51,26 @@ def fill_shelf(database: Database) -> None:
                 assert entry.tune is not None
                 tune_id = add_tune(connection, entry.tune.title, entry.text)
                 set_tags(connection, tune_id, TAGS.get(file.stem, ()))
-                _set_up(connection, tune_id, entry.tune)
+                _set_up(connection, tune_id, entry.tune, ALSO_FOR.get(file.stem, ()))
 
 
-def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune) -> None:
-    try:
-        fit = fit_tune(tune, find_instrument("banjo"), Wish())
-    except FitError:
-        return  # quarter tones and commas have no fret on a banjo
+def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instruments: Sequence[str]) -> None:
+    """For the banjo at the tune's own key where its notes are on it, for the others as the planner answers first."""
+    with suppress(FitError):  # commas have no fret on a banjo
+        _keep(connection, tune_id, fit_tune(tune, find_instrument("banjo"), Wish()), find_idiom(None, "banjo"))
+    for name in instruments:
+        idiom = find_idiom(None, name)
+        ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
+        plans = rank_setups(tune, find_instrument(name), ask, lambda fit, idiom=idiom: count_shifts(fit, idiom))
+        _keep(connection, tune_id, plans[0].fit, idiom)
+
+
+def _keep(connection: sqlite3.Connection, tune_id: int, fit: Fit, idiom: Idiom) -> None:
     add_setup(
         connection,
         tune_id,
-        instrument="banjo",
-        idiom="clawhammer",
+        instrument=fit.setup.instrument.id,
+        idiom=idiom.id,
         tuning=fit.setup.tuning.id,
         capo=fit.setup.capo,
         fifth=pitch_name(fit.setup.fifth) if fit.setup.fifth else None,

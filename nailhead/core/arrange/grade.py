@@ -129,7 +129,8 @@ def _right_hand(struck: list[Stroke]) -> Reason | None:
 
 
 def _off_beat(struck: list[Stroke], metre: Metre) -> Reason | None:
-    grid = Fraction(1, metre.unit) if metre.compound else Fraction(1, 4)
+    fine = metre.compound or len(set(metre.grouping)) > 1
+    grid = Fraction(1, metre.unit) if fine else Fraction(1, 4)
     off = sum(stroke.hand is Hand.DOWN and stroke.onset % grid != 0 for stroke in struck)
     return Reason("off the beat", off * POINTS["off the beat"], f"{off} melody stroke{'s' * (off > 1)} off the beat.")
 
