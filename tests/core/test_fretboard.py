@@ -217,3 +217,28 @@ def test_every_instrument_row_is_whole(instrument: str) -> None:
     assert all(low < high for low, high in zip(row.fret_cents, row.fret_cents[1:], strict=False))
     with pytest.raises(SetupError, match="Choose one of"):
         find_instrument("kazoo")
+
+
+def test_a_raise_too_high_for_steel_sends_to_a_luthier_whatever_the_instrument() -> None:
+    """A dulcimer tuned from DAD to GDG: five semitones up on two strings (handbook §9)."""
+    dulcimer = find_instrument("dulcimer")
+    said = cautions(Setup(dulcimer, find_tuning("GDG", "dulcimer")))
+    assert len(said) == 3
+    assert all("luthier" in text for text in said)
+    assert cautions(Setup(dulcimer, find_tuning("DAD", "dulcimer"))) == ()
+
+
+def test_nylon_is_not_judged_by_the_strength_of_steel() -> None:
+    """A ukulele in D tuning is two semitones up: a caution, but no word of the wire's limit (handbook §9)."""
+    said = cautions(Setup(find_instrument("ukulele"), find_tuning("aDF#B", "ukulele")))
+    assert len(said) == 4
+    assert not any("luthier" in text for text in said)
+
+
+@pytest.mark.parametrize("instrument", INSTRUMENTS)
+def test_octaves_lie_where_the_string_is_halved(instrument: str) -> None:
+    """On every instrument the fret of the octave divides the string in two, whatever the frets between."""
+    row = find_instrument(instrument)
+    octave = next(fret for fret, cents in enumerate(row.fret_cents) if cents == 1200)
+    assert row.fret_mm(octave) == pytest.approx(row.scale_mm / 2)
+    assert row.fret_name(octave) in ("12", "7", "17")

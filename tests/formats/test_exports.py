@@ -12,11 +12,12 @@ from xml.etree import ElementTree
 import pytest
 
 from nailhead.cli import main
+from nailhead.core.arrange.idioms import IDIOMS
 from nailhead.core.arrange.ladder import Ladder, build_ladder
 from nailhead.core.arrange.path import level_path
 from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
-from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.demo.shelf import TUNES
 from nailhead.formats.arrangement_json import arrangement_document
@@ -214,3 +215,48 @@ def test_the_command_runs_by_itself() -> None:
     result = subprocess.run(command, input=b"X:1\nK:G\nL:1/4\nG2d2|\n", capture_output=True, check=False)
     assert result.returncode == 0
     assert b"open G" in result.stdout
+
+
+@pytest.mark.parametrize(
+    ("instrument", "idiom"), [(name, row.id) for row in IDIOMS for name in row.instruments], ids="-".join
+)
+def test_every_instrument_is_arranged_from_the_command_line(instrument: str, idiom: str, capsys) -> None:  # type: ignore[no-untyped-def]
+    """The bare melody in each way of playing, in a key that suits; the planner's answer is printed."""
+    for key in ("G", "D", "C"):
+        code, out, err = run(
+            LANTERN, "--instrument", instrument, "--idiom", idiom, "--key", key, "--rung", "1", capsys=capsys
+        )
+        if code == 0:
+            break
+        assert err.count("\n") == 1 and "Choose" in err
+    assert code == 0
+    assert "Chosen: " in err
+    strings = INSTRUMENTS[instrument].strings
+    system = out.split("\n\n")[1].splitlines()
+    assert sum("|" in line for line in system) == strings
+    assert out.splitlines()[1].startswith(f"{INSTRUMENTS[instrument].name}: ")
+
+
+@pytest.mark.parametrize(
+    ("instrument", "tuning", "key", "body", "expected"),
+    [
+        # Open strings where there are any, the first position elsewhere (handbook §3, common practice).
+        ("mandolin", "GDAE", "D", "D2F2 A2d2|", {3: "0 4", 2: "0 5"}),
+        ("guitar", "EADGBE", "G", "G,2B,2 D2G2|", {6: "3", 5: "2", 4: "0", 3: "0"}),
+        ("ukulele", "gCEA", "C", "C2E2 G2c2|", {4: "0", 3: "0", 2: "0", 1: "3"}),
+        ("dulcimer", "DAD", "D", "D2F2 A2d2|", {1: "0 2 4 7"}),
+        ("saz-short", "D-G-A", "Am", "A,2B,2 C2D2|", {3: "0 3 4", 1: "0"}),
+    ],
+)
+def test_first_notes_lie_where_players_put_them(
+    instrument: str, tuning: str, key: str, body: str, expected: dict[int, str], tmp_path: Path, capsys
+) -> None:  # type: ignore[no-untyped-def]
+    """A bar of four notes, read off the text tab string by string."""
+    file = tmp_path / "bar.abc"
+    file.write_text(f"X:1\nT:Bar\nM:4/4\nL:1/8\nK:{key}\n{body}]\n", encoding="utf-8")
+    wanted = ["--tuning", tuning, "--key", key.removesuffix("m"), "--rung", "1"]
+    code, out, _ = run(str(file), "--instrument", instrument, *wanted, capsys=capsys)
+    assert code == 0
+    rows = [line.split("|")[1] for line in out.split("\n\n")[1].splitlines() if "|" in line]
+    found = {number: " ".join(row.strip("-:").replace("-", " ").split()) for number, row in enumerate(rows, start=1)}
+    assert {number: text for number, text in found.items() if text} == expected

@@ -79,8 +79,6 @@ DULCIMER_FRETS: tuple[tuple[str, int], ...] = (
     ("0", 0), ("1", 2), ("2", 4), ("3", 5), ("4", 7), ("5", 9), ("6", 10), ("6½", 11), ("7", 12), ("8", 14),
     ("9", 16), ("10", 17), ("11", 19), ("12", 21), ("13", 22), ("13½", 23), ("14", 24),
 )  # fmt: skip
-#: Frets that some dulcimers have beside those.
-EXTRA_FRETS: tuple[tuple[str, int], ...] = (("1½", 3), ("8½", 15))
 #: Commas of the 17 frets of a saz in the first octave above the open string (handbook §2, from memory).
 SAZ_COMMAS = (4, 7, 9, 13, 16, 18, 22, 26, 29, 31, 35, 38, 40, 44, 47, 49, 53)
 _SAZ_FRETS = 24
@@ -145,7 +143,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             scale_mm=380.0,
             highest_capo=5,
             capo_weight=3,
-            first_position_top=5,
+            first_position_top=3,
             material="nylon",
         ),
         Instrument(
@@ -156,7 +154,7 @@ INSTRUMENTS: dict[str, Instrument] = {
             scale_mm=500.0,
             highest_capo=5,
             capo_weight=3,
-            first_position_top=5,
+            first_position_top=4,
             material="nylon",
         ),
         Instrument(

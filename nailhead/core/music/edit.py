@@ -79,9 +79,8 @@ def full_chart(tune: Tune) -> tuple[str, ...]:
 
 def move_to_key(tune: Tune, tonic: PitchClass, *, upwards: bool | None = None) -> Tune:
     """The tune on another tonic: the nearer way, or up or down as asked. The mode stays."""
-    semitones, fifths = interval_between(tune.key.tonic, tonic)
+    semitones, _ = interval_between(tune.key.tonic, tonic)
     down = semitones > 6 if upwards is None else not upwards
-    del fifths
     return transpose_tune(tune, semitones - 12 if down and semitones else semitones)
 
 
