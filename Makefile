@@ -28,6 +28,7 @@ lint: $(STAMPS)/test $(STAMPS)/front
 bench: $(STAMPS)/test ## speed and memory, measured and printed
 	$(BIN)/python -m tests.bench
 	$(BIN)/python -W ignore -m tests.bench_shelf
+	$(BIN)/python -m tests.bench_plan
 
 corpus: $(STAMPS)/test ## the ABC reader against music21 on the whole of four corpora
 	$(BIN)/python -m tests.formats.corpus_report

@@ -1,5 +1,5 @@
 import { watchDebounced } from '@vueuse/core'
-import { computed, onMounted, reactive, type Ref } from 'vue'
+import { computed, onMounted, reactive, watch, type Ref } from 'vue'
 
 import { api, type Plan, type PlanWish } from '@/api/client'
 import { useAsked } from './useAsked'
@@ -44,6 +44,8 @@ export function usePlans(tuneId: Ref<number>, instrument: Ref<string>, idiom: Re
     reason.ask(() => api.whyNot(tuneId.value, { ...wish.value, expected_tuning: tuning, expected_capo: capo }))
 
   onMounted(load)
+  // The ways of another instrument are none to choose from, however long the new ones take.
+  watch([instrument, idiom], () => (asked.answer.value = null), { flush: 'sync' })
   watchDebounced(wish, load, { debounce: 120 })
 
   return { wanted, plans: asked.answer, problem: asked.problem, busy: asked.busy, reason, explain }
