@@ -30,10 +30,10 @@ from nailhead.core.music.key import Key, parse_key
 from nailhead.core.music.keyfinding import MAJOR_PROFILE, MINOR_PROFILE, key_warning, profile, rank_keys
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.numbers import chord_of_number, number_of, read_chord
-from nailhead.core.music.pitch import PitchClass, parse_pitch
+from nailhead.core.music.pitch import PitchClass, hertz_of, parse_pitch
 from nailhead.core.music.repeats import fold_repeats
 from nailhead.core.music.respell import respell_metre
-from nailhead.core.music.sound import hertz, sounds_of
+from nailhead.core.music.sound import sounds_of
 from nailhead.core.music.tune import Tune, performance
 from nailhead.formats.abc import read_tune
 from tests.demo import all_demo_tunes, demo_tunes
@@ -417,14 +417,15 @@ def test_a_tune_moves_to_a_key_by_the_nearer_way(tonic: str, up: bool | None, by
 @pytest.mark.parametrize(("name", "expected"), [("A4", 440.0), ("C4", 261.626), ("A5", 880.0), ("G3", 195.998)])
 def test_pitches_sound_at_concert_pitch(name: str, expected: float) -> None:
     """ISO 16: A4 = 440 Hz; the others by equal temperament (published table of frequencies, from memory)."""
-    assert hertz(parse_pitch(name)) == pytest.approx(expected, abs=0.001)
+    assert hertz_of(parse_pitch(name).cents) == pytest.approx(expected, abs=0.001)
 
 
 def test_commas_sound_at_their_cents() -> None:
     """B♭2 is B two commas of 1200/53 cents lower, F♯3 is F three commas higher (handbook, §2)."""
     found = tune("_24/53B ^36/53F", key="C")
     plain = tune("B F", key="C")
-    cents = [1200 * _log2(hertz(p) / hertz(q)) for p, q in zip(found.pitches, plain.pitches, strict=True)]
+    heard = zip(found.pitches, plain.pitches, strict=True)
+    cents = [1200 * _log2(hertz_of(p.cents) / hertz_of(q.cents)) for p, q in heard]
     assert cents == pytest.approx([-2 * 1200 / 53, 3 * 1200 / 53])
 
 

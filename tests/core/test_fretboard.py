@@ -9,20 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nailhead.core.errors import FitError, SetupError
-from nailhead.core.fretboard.cautions import cautions, frequency_hz, retunings, stress_pa
+from nailhead.core.fretboard.cautions import cautions, retunings
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.setup import Place, Setup, default_drone
-from nailhead.core.fretboard.tunings import TUNINGS, find_tuning, tunings_of
+from nailhead.core.fretboard.strings import Gauge, stress_pa, tension_n
+from nailhead.core.fretboard.tunings import TUNINGS
 from nailhead.core.music.key import parse_key, spell
-from nailhead.core.music.pitch import parse_pitch
+from nailhead.core.music.pitch import hertz_of, parse_pitch
 from tests.core.test_tune import tune
 
 BANJO = find_instrument("banjo")
 
 
 def setup(tuning: str = "gDGBD", capo: int = 0, fifth: str = "G4") -> Setup:
-    return Setup(BANJO, find_tuning(tuning, "banjo"), capo, parse_pitch(fifth))
+    return Setup(BANJO, BANJO.tuning(tuning), capo, parse_pitch(fifth))
 
 
 def fitted(written: str, **wish: object) -> Fit:
@@ -156,7 +157,7 @@ def test_the_hook_shortens_the_string() -> None:
     assert hooked.sounding_cents(Place(5, 6)) == parse_pitch("Bb4").cents
 
 
-@given(st.sampled_from([row.id for row in tunings_of("banjo")]), st.integers(0, 7), st.integers(40, 90))
+@given(st.sampled_from([row.id for row in find_instrument("banjo").tunings]), st.integers(0, 7), st.integers(40, 90))
 def test_every_place_sounds_what_was_asked(tuning: str, capo: int, midi: int) -> None:
     """places() and sounding_cents() are inverse, and no place is on the drone string."""
     chosen = Setup(BANJO, TUNINGS[tuning], capo, TUNINGS[tuning].pitches[4])
@@ -188,13 +189,12 @@ def test_tension_of_a_semitone_and_stress_of_the_first_string() -> None:
     assert up[2].semitones == 1
     assert up[2].tension_percent == pytest.approx(12.2, abs=0.05)
     assert pytest.approx(26, abs=0.1) == 100 * (2 ** (4 / 12) - 1)
-    assert stress_pa(667, frequency_hz(62)) == pytest.approx(1.2e9, rel=0.01)
+    assert stress_pa(667, hertz_of(6200)) == pytest.approx(1.2e9, rel=0.01)
 
 
 def test_the_tension_formula_gives_the_handbook_newtons() -> None:
     """A 0.254 mm plain steel string at D4 on 667 mm pulls 61 N (handbook §2)."""
-    area = 3.14159265 * (0.254e-3) ** 2 / 4
-    assert stress_pa(667, frequency_hz(62)) * area == pytest.approx(61, abs=0.5)
+    assert tension_n(Gauge(0.254), 667, hertz_of(6200)) == pytest.approx(61, abs=0.5)
 
 
 def test_cautions_are_shown_where_they_apply() -> None:
@@ -212,8 +212,8 @@ def test_cautions_are_shown_where_they_apply() -> None:
 def test_every_instrument_row_is_whole(instrument: str) -> None:
     """Each row has tunings with as many strings as it has, and rising frets."""
     row = find_instrument(instrument)
-    assert tunings_of(instrument)
-    assert all(len(tuning.pitches) == row.strings for tuning in tunings_of(instrument))
+    assert find_instrument(instrument).tunings
+    assert all(len(tuning.pitches) == row.strings for tuning in find_instrument(instrument).tunings)
     assert all(low < high for low, high in zip(row.fret_cents, row.fret_cents[1:], strict=False))
     with pytest.raises(SetupError, match="Choose one of"):
         find_instrument("kazoo")
@@ -222,15 +222,15 @@ def test_every_instrument_row_is_whole(instrument: str) -> None:
 def test_a_raise_too_high_for_steel_sends_to_a_luthier_whatever_the_instrument() -> None:
     """A dulcimer tuned from DAD to GDG: five semitones up on two strings (handbook §9)."""
     dulcimer = find_instrument("dulcimer")
-    said = cautions(Setup(dulcimer, find_tuning("GDG", "dulcimer")))
+    said = cautions(Setup(dulcimer, find_instrument("dulcimer").tuning("GDG")))
     assert len(said) == 3
     assert all("luthier" in text for text in said)
-    assert cautions(Setup(dulcimer, find_tuning("DAD", "dulcimer"))) == ()
+    assert cautions(Setup(dulcimer, find_instrument("dulcimer").tuning("DAD"))) == ()
 
 
 def test_nylon_is_not_judged_by_the_strength_of_steel() -> None:
     """A ukulele in D tuning is two semitones up: a caution, but no word of the wire's limit (handbook §9)."""
-    said = cautions(Setup(find_instrument("ukulele"), find_tuning("aDF#B", "ukulele")))
+    said = cautions(Setup(find_instrument("ukulele"), find_instrument("ukulele").tuning("aDF#B")))
     assert len(said) == 4
     assert not any("luthier" in text for text in said)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import count_shifts
+from nailhead.core.arrange.melody import count_shifts
 from nailhead.core.errors import FitError, NailheadError, SetupError
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.necks import Ask
@@ -16,7 +16,8 @@ from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book
 from tests.core.test_tune import tune
 from tests.corpora import sample
-from tests.demo import demo_tunes
+from tests.demo import all_demo_tunes, demo_tunes
+from tests.plan_report import wrong_with
 
 REEL = next(found for found in demo_tunes() if found.rhythm == "reel")
 #: A D tune that comes down to its low tonic and never below it.
@@ -27,7 +28,7 @@ D_MIX = tune("d2e2 ^f2g2|a2g2 f2e2|=c2d2 e2f2|d4 d4|]", key="Dmix")
 
 
 def ranked(found: Tune, instrument: str, idiom: str | None = None, **wanted: object) -> tuple[Plan, ...]:
-    way = find_idiom(idiom, instrument)
+    way = find_idiom(idiom, find_instrument(instrument))
     ask = Ask(strings=way.strings, drones=way.drones, **wanted)  # type: ignore[arg-type]
     return rank_setups(found, find_instrument(instrument), ask, lambda fit: count_shifts(fit, way))
 
@@ -121,7 +122,7 @@ def test_retuning_is_counted_from_what_the_instrument_is_in() -> None:
 
 def test_capo_and_tunings_are_limited() -> None:
     """Nothing above the limit, nothing but what is allowed."""
-    plans = ranked(REEL, "guitar", key="any", highest_capo=0, tunings=("DADGAD",))
+    plans = ranked(REEL, "guitar", key="any", highest_capo=0, most_down=0, tunings=("DADGAD",))
     assert {(plan.fit.setup.capo, plan.fit.setup.tuning.id) for plan in plans} == {(0, "DADGAD")}
 
 
@@ -145,8 +146,8 @@ def test_a_voice_bounds_the_sounding_notes() -> None:
         ({"weights": {"loudness": 4}}, "weights"),
         ({"weights": {"ringing": 99}}, "weights"),
         ({"highest_capo": -1}, "highest_capo"),
-        ({"tunings": ("nonsense",)}, "tuning"),
-        ({"current": "nonsense", "may_retune": False}, "tuning"),
+        ({"tunings": ("nonsense",)}, "tunings"),
+        ({"current": "nonsense", "may_retune": False}, "current"),
         ({"key": "H"}, "key"),
     ],
 )
@@ -166,7 +167,7 @@ def test_why_not_tells_the_reason() -> None:
     dulcimer = find_instrument("dulcimer")
     sharp = tune("D^DE=F ^FG^GA|]", key="D")
     with pytest.raises(FitError, match="no fret for"):
-        rank_setups(sharp, dulcimer, Ask(), lambda fit: 0)
+        rank_setups(sharp, dulcimer, Ask(most_down=0), lambda fit: 0)
 
 
 def test_the_same_question_gets_the_same_answer() -> None:
@@ -174,21 +175,64 @@ def test_the_same_question_gets_the_same_answer() -> None:
     assert ranked(REEL, "guitar", key="any") == ranked(REEL, "guitar", key="any")
 
 
-def test_corpus_tunes_are_answered_or_explained_on_every_instrument() -> None:
-    """A fixed sample of real tunes in any key: plans that hold every note, or a reason with a remedy."""
+@pytest.mark.parametrize("name", INSTRUMENTS)
+def test_corpus_tunes_are_answered_or_explained_on_every_instrument(name: str) -> None:
+    """A fixed sample of real tunes in any key: plans that hold every note, the first of them on the strings, or a
+    reason with a remedy (300 tunes of it: `make corpus`).
+    """
     answered = explained = 0
-    for chosen in sample(14):
+    for chosen in sample(24):
         found = read_book(chosen.text)[0].tune
         if found is None:
             continue
-        for name in INSTRUMENTS:
-            try:
-                plans = ranked(found, name, key="any")
-            except FitError as error:
-                assert error.message and error.remedy
-                explained += 1
-                continue
-            setup = plans[0].fit.setup
-            assert all(setup.places(setup.cents_of(pitch)) for pitch in plans[0].fit.tune.pitches)
-            answered += 1
-    assert answered > 5 * explained
+        wrong, why = wrong_with(found, name)
+        assert not wrong, f"{chosen}: {wrong}"
+        explained += bool(why)
+        answered += not why
+    # A dulcimer has no chromatic frets; the others refuse hardly anything.
+    assert answered >= (10 if INSTRUMENTS[name].fret_names else 20)
+
+
+# -- the whole instrument tuned down, and the saz at whatever pitch
+
+
+def test_double_c_a_tone_down() -> None:
+    """Lowering double C by a whole tone sounds F B♭ F B♭ C (handbook §2, common practice)."""
+    lower = find_instrument("banjo").tuning("gCGCD↓2")
+    assert lower.letters == "F B♭ F B♭ C"
+    assert lower.name == "double C down a tone"
+    assert find_instrument("banjo").tuning("double C down 2") == lower
+    assert [pitch.midi for pitch in lower.pitches] == [60, 58, 53, 46, 65]
+
+
+def test_a_singer_a_tone_lower() -> None:
+    """G shapes let down a tone, and a capo in other shapes: both are on the list, each with its reason."""
+    plans = ranked(REEL, "banjo", key="F")
+    first = plans[0].fit
+    assert first.setup.tuning.id == "gDGBD↓2" and first.setup.capo == 0
+    assert str(first.shape_key) == "G major" and str(first.sounding_key) == "F major"
+    assert plans[0].points("tuned down") == 3 * COSTS["tuned down"]
+    capoed = next(plan for plan in plans if plan.fit.setup.capo)
+    assert capoed.points("capo") and not capoed.points("tuned down")
+    still = ranked(REEL, "banjo", key="F", most_down=0)
+    assert all(not plan.fit.setup.tuning.moved for plan in still)
+
+
+def test_a_saz_keeps_its_names_and_sounds_where_it_is_wanted() -> None:
+    """A written A that sounds C: the same frets under the same names (handbook §2: the written name is relative)."""
+    found = next(found for found in all_demo_tunes() if found.title == "Walnut Court")
+    written = ranked(found, "saz-short")[0].fit
+    moved = ranked(found, "saz-short", key="C")[0].fit
+    assert moved.setup.tuning.moved in (3, -9)
+    assert moved.shape_key.tonic == written.shape_key.tonic == found.key.tonic
+    assert str(moved.sounding_key.tonic) == "C"
+    lowest = [[fit.setup.places(fit.setup.cents_of(pitch)) for pitch in fit.tune.pitches] for fit in (written, moved)]
+    assert lowest[0] == lowest[1]
+
+
+@pytest.mark.parametrize(("name", "field"), [("gCGCD↓9", "tuning"), ("zz↓1", "tuning"), ("gCGCD up 1", "tuning")])
+def test_an_instrument_is_not_let_down_without_end(name: str, field: str) -> None:
+    """Beyond what the instrument bears, upwards, or from a tuning nobody knows: refused at the field."""
+    with pytest.raises(SetupError) as refused:
+        find_instrument("banjo").tuning(name)
+    assert refused.value.field == field and refused.value.remedy

@@ -1,44 +1,51 @@
-"""Cautions for a setup: what retuning asks of the strings (handbook §9).
-
-T = mu (2 L f)^2, stress = rho (2 L f)^2 whatever the gauge (Mersenne's law); one semitone up adds
-2^(2/12) - 1 = 12.2 % of tension.
-"""
+"""What retuning asks of the strings, string by string, and the cautions that go with it (handbook §9)."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
+from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Setup
-from nailhead.core.fretboard.tunings import Tuning, tunings_of
+from nailhead.core.fretboard.strings import stress_pa, tension_n
+from nailhead.core.fretboard.tunings import Tuning
+from nailhead.core.music.pitch import Pitch, hertz_of
 
-STEEL_KG_M3 = 7850.0
-#: The steel's limit below holds for steel alone; nylon and gut stretch and are not judged by stress.
-_JUDGED = "steel"
 #: Strength of steel music wire of 0.25 to 0.35 mm, from memory; a raise may end at 70 % of it.
 STEEL_STRENGTH_PA = 2.6e9
 SAFE_SHARE = 0.7
 #: A raise of more semitones than this wants other strings or a luthier.
 MOST_SEMITONES = 2
 
+HANDS_CAUTION = (
+    "Stop at pain, numbness or tingling and see a doctor or physiotherapist. Short sessions with breaks; keep the "
+    "anchored fingers loose."
+)
+EARS_CAUTION = "A banjo or a saz indoors and headphones are loud: keep the level moderate."
+
 
 @dataclass(frozen=True, slots=True)
 class Retuning:
-    """One string's way from the pitch it was made for: semitones, and the tension that adds in percent."""
+    """One string's way from the pitch it has to another.
+
+    `tension_percent` is the change; `tension_n` and `before_n` in newtons, None where the gauge is not known.
+    """
 
     string: int
     semitones: int
+    pitch: Pitch
     tension_percent: float
     stress_pa: float
+    steel: bool
+    tension_n: float | None = None
+    before_n: float | None = None
 
-
-def stress_pa(length_mm: float, frequency_hz: float) -> float:
-    """Stress of a steel string of that speaking length at that pitch, in pascals."""
-    return STEEL_KG_M3 * (2 * length_mm / 1000 * frequency_hz) ** 2
-
-
-def frequency_hz(midi: float) -> float:
-    """A4 (69) = 440 Hz, ISO 16."""
-    return float(440.0 * 2 ** ((midi - 69) / 12))
+    @property
+    def strained(self) -> bool:
+        """Does a raise end beyond what its wire should bear, or further up than strings are made for?"""
+        if self.semitones <= 0:
+            return False
+        return self.semitones > MOST_SEMITONES or (self.steel and self.stress_pa > SAFE_SHARE * STEEL_STRENGTH_PA)
 
 
 def retunings(setup: Setup) -> tuple[Retuning, ...]:
@@ -46,39 +53,59 @@ def retunings(setup: Setup) -> tuple[Retuning, ...]:
 
     A hook or capo shortens a string and leaves its tension alone.
     """
-    return retuned(setup, tunings_of(setup.instrument.id)[0])
+    return retuned(setup, setup.instrument.tunings[0])
 
 
 def retuned(setup: Setup, current: Tuning) -> tuple[Retuning, ...]:
     """The strings that leave the pitch they have in a tuning, with what that does to their tension."""
-    made_for = current.pitches
-    found = []
-    for number, (pitch, usual) in enumerate(zip(setup.tuning.pitches, made_for, strict=True), start=1):
-        midi = pitch.midi
-        first = setup.instrument.first_fret(number)
-        if first and setup.fifth and setup.hook_fret is None:
-            midi = setup.fifth.midi
-        semitones = midi - usual.midi
-        if semitones:
-            length = setup.instrument.scale_mm - setup.instrument.fret_mm(first)
-            percent = 100 * (2 ** (2 * semitones / 12) - 1)
-            found.append(Retuning(number, semitones, percent, stress_pa(length, frequency_hz(midi))))
-    return tuple(found)
+    instrument = setup.instrument
+    pitches = list(setup.tuning.pitches)
+    if setup.fifth and setup.hook_fret is None:
+        pitches[instrument.short_strings[0][0] - 1] = setup.fifth
+    return tuple(
+        _retuning(instrument, number, old, new)
+        for number, (old, new) in enumerate(zip(current.pitches, pitches, strict=True), start=1)
+        if old.midi != new.midi
+    )
+
+
+def _retuning(instrument: Instrument, number: int, old: Pitch, new: Pitch) -> Retuning:
+    length = instrument.speaking_mm(number)
+    before, after = hertz_of(old.cents), hertz_of(new.cents)
+    gauge = instrument.gauges[number - 1] if instrument.gauges else None
+    return Retuning(
+        number,
+        new.midi - old.midi,
+        new,
+        100 * ((after / before) ** 2 - 1),
+        stress_pa(length, after),
+        gauge.steel if gauge else True,
+        tension_n(gauge, length, after) if gauge else None,
+        tension_n(gauge, length, before) if gauge else None,
+    )
+
+
+def caution_of(change: Retuning) -> str:
+    """What to say of a string that is tuned up; "" for one that is let down."""
+    if change.semitones <= 0:
+        return ""
+    plural = "s" * (change.semitones > 1)
+    text = (
+        f"String {change.string} goes up {change.semitones} semitone{plural}: {change.tension_percent:.0f} % more "
+        "tension. Bring it up slowly, face away, eyes protected; a capo or tuning down is easier on the neck."
+    )
+    return f"{text} Use a lighter string or ask a luthier first." if change.strained else text
 
 
 def cautions(setup: Setup) -> tuple[str, ...]:
-    """Sentences to show beside a setup; empty when nothing is tuned up."""
-    said = []
-    for change in retunings(setup):
-        if change.semitones <= 0:
-            continue
-        plural = "s" * (change.semitones > 1)
-        text = (
-            f"String {change.string} goes up {change.semitones} semitone{plural}: {change.tension_percent:.0f} % more "
-            "tension. Bring it up slowly, face away, eyes protected; a capo or tuning down is easier on the neck."
-        )
-        strained = change.stress_pa > SAFE_SHARE * STEEL_STRENGTH_PA and setup.instrument.material == _JUDGED
-        if change.semitones > MOST_SEMITONES or strained:
-            text += " Use a lighter string or ask a luthier first."
-        said.append(text)
-    return tuple(said)
+    """Sentences to show beside a setup; empty when nothing is tuned up.
+
+    Strings of an instrument that is tuned to whatever pitch suits are chosen for that pitch.
+    """
+    if setup.instrument.relative:
+        return ()
+    return tuple(_said(retunings(setup)))
+
+
+def _said(changes: tuple[Retuning, ...]) -> Iterator[str]:
+    return (text for change in changes if (text := caution_of(change)))

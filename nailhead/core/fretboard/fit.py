@@ -9,7 +9,7 @@ from fractions import Fraction
 from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup, default_drone
-from nailhead.core.fretboard.tunings import Tuning, find_tuning, tunings_of
+from nailhead.core.fretboard.tunings import Tuning
 from nailhead.core.music.key import Key, move_key, parse_key, spell
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.transpose import transpose_tune
@@ -61,9 +61,9 @@ def fit_tune(tune: Tune, instrument: Instrument, wish: Wish) -> Fit:
     """
     wanted = _wanted_semitones(tune, wish)
     if wish.tuning:
-        tunings: tuple[Tuning, ...] = (find_tuning(wish.tuning, instrument.id),)
+        tunings: tuple[Tuning, ...] = (named_tuning(tune, instrument, wish.tuning),)
     else:
-        tunings = tuple(row for row in tunings_of(instrument.id) if row.usual)
+        tunings = tuple(row for row in instrument.tunings if row.usual)
     for semitones in _moves(wanted, wish):
         key = move_key(tune.key, semitones % 12)[0]
         for home in (True, False):
@@ -71,6 +71,14 @@ def fit_tune(tune: Tune, instrument: Instrument, wish: Wish) -> Fit:
                 if (fit := try_octaves(tune, setup, semitones, wish.strings)) is not None:
                     return _explained(fit, wish, semitones - wanted)
     raise _misfit(tune, instrument, tunings, wish, wanted)
+
+
+def named_tuning(tune: Tune, instrument: Instrument, name: str) -> Tuning:
+    """A tuning by its name. Where notes have places by name, one that is moved is spelled as the tune would be."""
+    found = instrument.tuning(name)
+    if not found.moved or not instrument.commas:
+        return found
+    return instrument.tuning(name, fifths=move_key(tune.key, found.moved % 12)[1])
 
 
 def _wanted_semitones(tune: Tune, wish: Wish) -> int:
@@ -98,7 +106,7 @@ def _setups(instrument: Instrument, tunings: tuple[Tuning, ...], key: Key, wish:
     capos = range(instrument.highest_capo + 1) if wish.capo is None else (wish.capo,)
     for capo in capos:
         for tuning in tunings:
-            shape = (key.tonic.semitone - capo) % 12
+            shape = (key.tonic.semitone - capo - tuning.moved) % 12
             at_home = any(tonic.semitone == shape for tonic in tuning.homes(key))
             if at_home == home:
                 yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key))
@@ -145,7 +153,7 @@ def _try_by_name(
 
 
 def _fit(setup: Setup, sounding: Tune, semitones: int) -> Fit:
-    shape_key, fifths = move_key(sounding.key, -setup.capo % 12)
+    shape_key, fifths = move_key(sounding.key, -setup.raised % 12)
     return Fit(setup, sounding, semitones, shape_key, fifths)
 
 

@@ -1,29 +1,43 @@
 """The instruments: one row each. Algorithms read the row and never ask for a name.
 
 Strings (on pairs and courses: courses) count from 1, the one nearest the floor when held. Sources: handbook §2; scale
-lengths are typical ones, spans and first positions what players call so (common practice).
+lengths and gauges are typical ones, spans and first positions what players call so (common practice).
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from nailhead.core.errors import SetupError
+from nailhead.core.fretboard.frets import by_commas, chromatic, diatonic
+from nailhead.core.fretboard.strings import Gauge, parse_gauges
+from nailhead.core.fretboard.tunings import Tuning, tuning_moved, tunings_of
 from nailhead.core.music.pitch import COMMA_CENTS, Pitch
+
+#: Hand -> what it reaches between the outer fingers, in millimetres (common practice).
+HANDS: dict[str, float] = {"small": 98.0, "medium": 112.0, "large": 126.0}
+#: "gCGCD↓2" or "gCGCD down 2": the whole instrument two semitones below a tuning.
+_MOVED = re.compile(r"(.+?)\s*(↓|↑|\bdown\b|\bup\b)\s*(\d{1,2})")
 
 
 @dataclass(frozen=True, slots=True)
 class Instrument:
-    """A kind of instrument.
+    """A kind of instrument, or one a teacher owns.
 
     `fret_cents[n]` is what fret n adds to the open string, n from 0 (the nut); `fret_names[n]` what tablature calls
-    it, where that is not n. `short_strings` maps a string to the fret where it begins. `drone_strings` are struck open
-    and carry no melody. One finger covers `frets_per_finger` frets near the nut, `first_position_top` is the fret where
-    players begin to speak of higher positions, `span_mm` what a medium hand reaches between the outer fingers.
+    it, where that is not n. `tunings` come in the order they are tried; the first is the one the strings are made for.
+    `short_strings` maps a string to the fret where it begins. `drone_strings` are struck open and carry no melody.
+    One finger covers `frets_per_finger` frets near the nut, `first_position_top` is the fret where
+    players begin to speak of higher positions, `span_mm` what the hand reaches between the outer fingers.
     `commas` is true where frets divide the octave into 53 and notes are read by name. `courses` counts the strings
-    of each course where they are doubled; `capo_weight` is more than 1 where players hardly use capos. `material` is
-    of the plain strings.
+    of each course where they are doubled; `capo_weight` is more than 1 where players hardly use capos; `bass_is_root`
+    where a chord wants its root lowest. `off_course` is what a note costs for each course it lies away from the first,
+    where the melody belongs. `whole` bounds
+    how far all strings together are tuned away from a named tuning, in semitones; with `relative` names the written
+    pitch is a name only and any of these is as good. `gauges` are of strings 1 to n, one of each course.
+    `like` is the row whose idioms a teacher's own instrument is played in.
     """
 
     id: str
@@ -31,17 +45,33 @@ class Instrument:
     strings: int
     fret_cents: tuple[Fraction, ...]
     scale_mm: float
+    tunings: tuple[Tuning, ...]
     short_strings: tuple[tuple[int, int], ...] = ()
     drone_strings: tuple[int, ...] = ()
     highest_capo: int = 7
     capo_weight: int = 1
-    span_mm: float = 112.0
+    span_mm: float = HANDS["medium"]
     fret_names: tuple[str, ...] = ()
     frets_per_finger: int = 1
     first_position_top: int = 4
     commas: bool = False
     courses: tuple[int, ...] = ()
-    material: str = "steel"
+    bass_is_root: bool = False
+    off_course: int = 0
+    whole: tuple[int, int] = (-2, 0)
+    relative: bool = False
+    gauges: tuple[Gauge, ...] = ()
+    left_handed: bool = False
+    like: str = ""
+
+    def __hash__(self) -> int:
+        """Equal instruments have equal ids; hashing every fret would cost more than what is looked up."""
+        return hash((self.id, self.scale_mm, self.span_mm))
+
+    @property
+    def kind(self) -> str:
+        """The id of the row it is played like: its own, or that of `like`."""
+        return self.like or self.id
 
     @property
     def frets(self) -> int:
@@ -54,6 +84,10 @@ class Instrument:
     def fret_mm(self, fret: int) -> float:
         """Distance of a fret from the nut: L(1 - 2^(-cents/1200)), the rule of equal temperament."""
         return self.scale_mm * (1 - 2 ** (-float(self.fret_cents[fret]) / 1200))
+
+    def speaking_mm(self, string: int) -> float:
+        """Length of the open string that sounds: a short string begins further up."""
+        return self.scale_mm - self.fret_mm(self.first_fret(string))
 
     def fret_name(self, fret: int) -> str:
         """What tablature writes for a fret: its number, or on a dulcimer "6½"."""
@@ -69,35 +103,48 @@ class Instrument:
         natural = 53 * (pitch.octave + 1) + _NATURAL_COMMAS[pitch.step]
         return (natural + _ACCIDENTAL_COMMAS * pitch.alter + pitch.commas) * COMMA_CENTS
 
+    def tuning(self, name: str, field: str = "tuning", fifths: int | None = None) -> Tuning:
+        """A tuning by id ("gDGBD") or name ("open G"), "gDGBD↓2" for all strings two semitones lower.
+
+        `fifths` spells one that is moved (see tuning_moved). Raises SetupError with the tunings there are.
+        """
+        moved = _MOVED.fullmatch(name.strip())
+        if moved:
+            semitones = int(moved[3]) * (-1 if moved[2] in ("↓", "down") else 1)
+            return tuning_moved(self.tuning(moved[1], field), self._checked(semitones, field), fifths)
+        for row in self.tunings:
+            if name == row.id or name.strip().lower() == row.name.lower():
+                return row
+        known = ", ".join(f"{row.id} ({row.name})" for row in self.tunings)
+        raise SetupError(
+            f"There is no tuning “{name}” for the {self.name.lower()}.",
+            field=field,
+            remedy=f"Choose one of: {known}.",
+        )
+
+    def _checked(self, semitones: int, field: str) -> int:
+        low, high = self.whole
+        if low <= semitones <= high:
+            return semitones
+        raise SetupError(
+            f"The {self.name.lower()} is not tuned {abs(semitones)} semitones {'up' if semitones > 0 else 'down'}.",
+            field=field,
+            remedy=f"Keep it between {low} and {high} semitones.",
+        )
+
 
 #: Commas of the natural steps above C: a whole tone is 9, the steps E-F and B-C are 4 (53 to the octave).
 _NATURAL_COMMAS = {"C": 0, "D": 9, "E": 18, "F": 22, "G": 31, "A": 40, "B": 49}
 _ACCIDENTAL_COMMAS = 5
-
-#: Semitones of a dulcimer's frets with its names; 6½ and 13½ give the leading note (handbook §2).
-DULCIMER_FRETS: tuple[tuple[str, int], ...] = (
-    ("0", 0), ("1", 2), ("2", 4), ("3", 5), ("4", 7), ("5", 9), ("6", 10), ("6½", 11), ("7", 12), ("8", 14),
-    ("9", 16), ("10", 17), ("11", 19), ("12", 21), ("13", 22), ("13½", 23), ("14", 24),
-)  # fmt: skip
-#: Commas of the 17 frets of a saz in the first octave above the open string (handbook §2, from memory).
-SAZ_COMMAS = (4, 7, 9, 13, 16, 18, 22, 26, 29, 31, 35, 38, 40, 44, 47, 49, 53)
-_SAZ_FRETS = 24
+#: A written A of the saz sounds anywhere from C to the C above (handbook §2).
+_ANY_PITCH = (-9, 3)
 
 
-def _chromatic(frets: int) -> tuple[Fraction, ...]:
-    return tuple(Fraction(100 * fret) for fret in range(frets + 1))
-
-
-def diatonic(frets: tuple[tuple[str, int], ...]) -> tuple[tuple[Fraction, ...], tuple[str, ...]]:
-    """(cents, names) of frets given as (name, semitones), in the order of the neck."""
-    ordered = sorted(frets, key=lambda fret: fret[1])
-    return tuple(Fraction(100 * semitones) for _, semitones in ordered), tuple(name for name, _ in ordered)
-
-
-def _by_commas(frets: int) -> tuple[Fraction, ...]:
-    octave = len(SAZ_COMMAS)
-    commas = [0, *(SAZ_COMMAS[at % octave] + 53 * (at // octave) for at in range(frets))]
-    return tuple(count * COMMA_CENTS for count in commas)
+def with_hand(instrument: Instrument, hand: str) -> Instrument:
+    """The instrument under a small, medium or large hand; raises SetupError for another."""
+    if hand not in HANDS:
+        raise SetupError(f"There is no hand “{hand}”.", field="hand", remedy=f"Choose one of: {', '.join(HANDS)}.")
+    return replace(instrument, span_mm=HANDS[hand])
 
 
 INSTRUMENTS: dict[str, Instrument] = {
@@ -107,86 +154,107 @@ INSTRUMENTS: dict[str, Instrument] = {
             id="banjo",
             name="Five-string banjo",
             strings=5,
-            fret_cents=_chromatic(22),
+            fret_cents=chromatic(22)[0],
             scale_mm=667.0,
+            tunings=tunings_of("banjo"),
             short_strings=((5, 5),),
             drone_strings=(5,),
+            gauges=parse_gauges("0.254 0.279 0.33 0.51w 0.254"),
         ),
         Instrument(
             id="mandolin",
             name="Mandolin",
             strings=4,
-            fret_cents=_chromatic(20),
+            fret_cents=chromatic(20)[0],
             scale_mm=352.0,
+            tunings=tunings_of("mandolin"),
             highest_capo=5,
             capo_weight=3,
             frets_per_finger=2,
             first_position_top=7,
             courses=(2, 2, 2, 2),
+            gauges=parse_gauges("0.279 0.381 0.66w 1.02w"),
         ),
         Instrument(
             id="dulcimer",
             name="Mountain dulcimer",
             strings=3,
-            fret_cents=diatonic(DULCIMER_FRETS)[0],
+            fret_cents=diatonic()[0],
+            fret_names=diatonic()[1],
             scale_mm=710.0,
+            tunings=tunings_of("dulcimer"),
             highest_capo=0,
-            fret_names=diatonic(DULCIMER_FRETS)[1],
             first_position_top=8,
             courses=(2, 1, 1),
+            gauges=parse_gauges("0.305 0.356 0.56w"),
         ),
         Instrument(
             id="ukulele",
             name="Ukulele",
             strings=4,
-            fret_cents=_chromatic(15),
+            fret_cents=chromatic(15)[0],
             scale_mm=380.0,
+            tunings=tunings_of("ukulele"),
             highest_capo=5,
             capo_weight=3,
             first_position_top=3,
-            material="nylon",
+            gauges=parse_gauges("0.56n 0.66n 0.81n 0.61n"),
         ),
         Instrument(
             id="ukulele-baritone",
             name="Baritone ukulele",
             strings=4,
-            fret_cents=_chromatic(18),
+            fret_cents=chromatic(18)[0],
             scale_mm=500.0,
+            tunings=tunings_of("ukulele-baritone"),
             highest_capo=5,
             capo_weight=3,
             first_position_top=4,
-            material="nylon",
+            gauges=parse_gauges("0.66n 0.81n 0.76nw 0.81nw"),
         ),
         Instrument(
             id="guitar",
             name="Guitar",
             strings=6,
-            fret_cents=_chromatic(20),
+            fret_cents=chromatic(20)[0],
             scale_mm=648.0,
+            tunings=tunings_of("guitar"),
+            bass_is_root=True,
+            gauges=parse_gauges("0.305 0.406 0.61w 0.81w 1.07w 1.35w"),
         ),
         Instrument(
             id="saz",
             name="Saz, long neck",
             strings=3,
-            fret_cents=_by_commas(_SAZ_FRETS),
+            fret_cents=by_commas(24)[0],
             scale_mm=880.0,
+            tunings=tunings_of("saz"),
             highest_capo=0,
             frets_per_finger=2,
             first_position_top=17,
             commas=True,
+            off_course=6,
             courses=(3, 2, 2),
+            whole=_ANY_PITCH,
+            relative=True,
+            gauges=parse_gauges("0.2 0.28 0.2"),
         ),
         Instrument(
             id="saz-short",
             name="Saz, short neck",
             strings=3,
-            fret_cents=_by_commas(_SAZ_FRETS),
+            fret_cents=by_commas(24)[0],
             scale_mm=700.0,
+            tunings=tunings_of("saz-short"),
             highest_capo=0,
             frets_per_finger=2,
             first_position_top=17,
             commas=True,
+            off_course=2,
             courses=(3, 2, 2),
+            whole=_ANY_PITCH,
+            relative=True,
+            gauges=parse_gauges("0.2 0.28 0.2"),
         ),
     )
 }

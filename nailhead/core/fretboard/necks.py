@@ -8,8 +8,8 @@ from fractions import Fraction
 from functools import cached_property
 
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.setup import Place, Setup
-from nailhead.core.fretboard.tunings import Tuning, find_tuning, tunings_of
+from nailhead.core.fretboard.setup import Setup
+from nailhead.core.fretboard.tunings import Tuning, tuning_moved
 from nailhead.core.music.key import Key
 from nailhead.core.music.pitch import Pitch
 
@@ -22,8 +22,9 @@ class Ask:
     """What is wanted. `key` None asks for the tune's own key, "any" for whichever suits.
 
     `tunings` are those to choose from (None: all), `current` the one the instrument is in (None: not known, and
-    retuning is not counted). `voice` bounds the sounding
-    notes, octaves free. `weights` multiply the groups of WEIGHTS, in quarters (4 is as it stands).
+    retuning is not counted). `most_down` is how far the whole instrument may be let down, None as far as is usual.
+    `voice` bounds the sounding notes, octaves free. `weights` multiply the groups of WEIGHTS, in quarters (4 is
+    as it stands).
     """
 
     key: str | None = None
@@ -31,6 +32,7 @@ class Ask:
     current: str | None = None
     may_retune: bool = True
     highest_capo: int | None = None
+    most_down: int | None = None
     voice: tuple[Pitch, Pitch] | None = None
     strings: tuple[int, ...] = ()
     drones: tuple[int, ...] = ()
@@ -45,17 +47,18 @@ class Neck:
     lowest: Mapping[int, int]
 
     @cached_property
-    def pitch_classes(self) -> tuple[tuple[int, ...], ...]:
-        """For each string that is no drone, the pitch classes within reach of the nut, fret by fret."""
-        frets, capo = self.setup.instrument.fret_cents, self.setup.capo
-        return tuple(
-            tuple(
-                int((string.open_cents + frets[fret + capo] - frets[capo]) // 100) % 12
-                for fret in range(min(WITHIN_REACH, string.last_fret) + 1)
-            )
-            for string in self.setup.strings
-            if not string.drone
-        )
+    def fingers_asked(self) -> tuple[tuple[int, ...], ...]:
+        """For each string that is no drone and each pitch class: 0 open, 1 stopped within reach, 2 out of reach."""
+        capo = self.setup.capo
+        frets = [int(cents // 100) for cents in self.setup.instrument.fret_cents[capo : capo + WITHIN_REACH + 1]]
+        rows = []
+        for string in self.setup.strings:
+            asked, at = [2] * 12, int(string.open_cents // 100) - frets[0]
+            for fret in reversed(frets[: string.last_fret + 1]):
+                asked[(at + fret) % 12] = int(fret > frets[0])
+            if not string.drone:
+                rows.append(tuple(asked))
+        return tuple(rows)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,29 +79,50 @@ def grain(cents: Fraction) -> int:
 
 
 def necks_of(instrument: Instrument, ask: Ask) -> Iterator[Neck]:
+    """Every allowed tuning with every capo, and let down as a whole without one; no set of strings twice."""
     highest = instrument.highest_capo if ask.highest_capo is None else min(ask.highest_capo, instrument.highest_capo)
-    for tuning in allowed_tunings(instrument, ask):
-        fifth = tuning.pitches[instrument.short_strings[0][0] - 1] if instrument.short_strings else None
-        for capo in range(highest + 1):
-            setup = Setup(instrument, tuning, capo, fifth)
-            lowest: dict[int, int] = {}
-            for string in setup.strings:
-                if string.drone or (ask.strings and string.number not in ask.strings):
-                    continue
-                for fret in range(string.last_fret + 1):
-                    place = grain(setup.sounding_cents(Place(string.number, fret)))
-                    lowest[place] = min(fret, lowest.get(place, fret))
-            yield Neck(setup, lowest)
+    rows = allowed_tunings(instrument, ask)
+    heard = {tuple(pitch.midi for pitch in tuning.pitches) for tuning in instrument.tunings}
+    for tuning in rows:
+        yield from (_neck(instrument, tuning, capo, ask) for capo in range(highest + 1))
+    for tuning in rows if ask.may_retune and not instrument.relative else ():
+        for down in range(1, _most_down(instrument, ask) + 1):
+            lower = tuning_moved(tuning, -down)
+            if tuple(pitch.midi for pitch in lower.pitches) not in heard:
+                yield _neck(instrument, lower, 0, ask)
+
+
+def _most_down(instrument: Instrument, ask: Ask) -> int:
+    usual = -instrument.whole[0]
+    return usual if ask.most_down is None else min(ask.most_down, usual)
+
+
+def _neck(instrument: Instrument, tuning: Tuning, capo: int, ask: Ask) -> Neck:
+    fifth = tuning.pitches[instrument.short_strings[0][0] - 1] if instrument.short_strings else None
+    setup = Setup(instrument, tuning, capo, fifth)
+    # Cents in whole grains: sums of these stand for sums of fractions, and are quick.
+    frets = [grain(cents - instrument.fret_cents[capo]) for cents in instrument.fret_cents[capo:]]
+    lowest: dict[int, int] = {}
+    for string in setup.strings:
+        if string.drone or (ask.strings and string.number not in ask.strings):
+            continue
+        at = grain(string.open_cents)
+        for fret in range(string.last_fret + 1):
+            place = at + frets[fret]
+            if fret < lowest.get(place, fret + 1):
+                lowest[place] = fret
+    return Neck(setup, lowest)
 
 
 def allowed_tunings(instrument: Instrument, ask: Ask) -> tuple[Tuning, ...]:
-    rows = tunings_of(instrument.id)
+    rows = instrument.tunings
     if ask.tunings is not None:
-        rows = tuple(find_tuning(name, instrument.id) for name in ask.tunings)
+        rows = tuple(instrument.tuning(name, "tunings") for name in ask.tunings)
     if not ask.may_retune:
-        rows = tuple(row for row in rows if row == current_tuning(instrument, ask))
+        current = current_tuning(instrument, ask)
+        rows = (current,) if ask.tunings is None or current in rows else ()
     return rows
 
 
 def current_tuning(instrument: Instrument, ask: Ask) -> Tuning:
-    return find_tuning(ask.current, instrument.id) if ask.current else tunings_of(instrument.id)[0]
+    return instrument.tuning(ask.current, "current") if ask.current else instrument.tunings[0]

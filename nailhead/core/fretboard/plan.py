@@ -9,14 +9,17 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.fit import OCTAVES, Fit, Wish, fit_tune, try_octaves
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask, Candidate, Neck, allowed_tunings, grain, necks_of
-from nailhead.core.fretboard.setup import default_drone
-from nailhead.core.fretboard.tunings import find_tuning
+from nailhead.core.fretboard.setup import Setup, default_drone
+from nailhead.core.fretboard.shapes import Shape, easiest_shape
+from nailhead.core.fretboard.tunings import tuning_moved
 from nailhead.core.fretboard.weighing import COSTS, WEIGHTS, Chords, Term, scaled, weigh
+from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.key import move_key, parse_key
 from nailhead.core.music.pitch import Pitch, transpose
 from nailhead.core.music.tune import Tune
@@ -27,10 +30,15 @@ PLACED_MORE = 1
 
 @dataclass(frozen=True)
 class Plan:
-    """One way to play the tune, with all its terms, heaviest first."""
+    """One way to play the tune, with all its terms, heaviest first.
+
+    `shapes` has the tune's chords as they sound here, commonest first, each with its easiest shape (None: there is
+    none in reach).
+    """
 
     fit: Fit
     terms: tuple[Term, ...]
+    shapes: tuple[tuple[Chord, Shape | None], ...] = ()
 
     @property
     def cost(self) -> int:
@@ -50,24 +58,46 @@ def rank_setups(tune: Tune, instrument: Instrument, ask: Ask, shifts: CountShift
     scales = {name: weight for name, weight in ask.weights.items() if weight != 4}
     chords = Chords(tune)
     necks = tuple(necks_of(instrument, ask))
-    weighed = []
-    for order, candidate in enumerate(_candidates(tune, instrument, ask, necks)):
-        terms = weigh(candidate, tune, chords, instrument, ask, scales)
-        weighed.append((sum(term.points for term in terms), order, candidate, terms))
-    if not weighed:
+    best = _Best(most + PLACED_MORE)
+    for candidate in _candidates(tune, instrument, ask, necks):
+        terms = weigh(candidate, tune, chords, ask, scales, best.limit)
+        if terms is not None:
+            best.add(candidate, terms)
+    if not best.ways:
         raise _nothing(tune, instrument, ask)
-    weighed.sort(key=lambda row: row[:2])
-    # Of the octaves of one way to play only the cheapest counts.
-    ways = {(row[2].neck.setup.tuning.id, row[2].neck.setup.capo, row[2].moved): row for row in reversed(weighed)}
-    best = sorted(ways.values(), key=lambda row: row[:2])[: most + PLACED_MORE]
-    plans = [_plan(tune, candidate, terms, ask, scales, shifts) for _, _, candidate, terms in best]
+    plans = [_plan(tune, candidate, terms, ask, scales, shifts) for candidate, terms in best.rows()]
     return tuple(sorted(plans, key=lambda plan: plan.cost)[:most])
+
+
+class _Best:
+    """The cheapest ways so far: of the octaves of one way (tuning, capo, key) only the cheapest counts, the first of
+    equals wins. `limit` is what the last of them costs: dearer candidates need no weighing.
+    """
+
+    def __init__(self, most: int) -> None:
+        self.most = most
+        self.limit = 10**9
+        self.ways: dict[tuple[str, int, int], tuple[int, int, Candidate, tuple[Term, ...]]] = {}
+
+    def add(self, candidate: Candidate, terms: tuple[Term, ...]) -> None:
+        cost = sum(term.points for term in terms)
+        way = (candidate.neck.setup.tuning.id, candidate.neck.setup.capo, candidate.moved)
+        if way in self.ways and self.ways[way][0] <= cost:
+            return
+        order = self.ways[way][1] if way in self.ways else len(self.ways)
+        self.ways[way] = (cost, order, candidate, terms)
+        if len(self.ways) >= self.most:
+            self.limit = sorted(row[0] for row in self.ways.values())[self.most - 1]
+
+    def rows(self) -> list[tuple[Candidate, tuple[Term, ...]]]:
+        best = sorted(self.ways.values(), key=lambda row: row[:2])[: self.most]
+        return [(candidate, terms) for _, _, candidate, terms in best]
 
 
 def why_not(tune: Tune, instrument: Instrument, ask: Ask, tuning: str, capo: int, shifts: CountShifts) -> str:
     """Why a setup that somebody expected is not the first answer: impossible, or dearer, and by what."""
     best = rank_setups(tune, instrument, ask, shifts, 1)[0]
-    expected = replace(ask, tunings=(find_tuning(tuning, instrument.id).id,))
+    expected = replace(ask, tunings=(instrument.tuning(tuning).id,))
     try:
         plans = rank_setups(tune, instrument, expected, shifts, 99)
     except FitError as error:
@@ -127,25 +157,51 @@ def _nothing(tune: Tune, instrument: Instrument, ask: Ask) -> FitError:
 
 def _candidates(tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Neck]) -> Iterator[Candidate]:
     counts = Counter(tune.pitches)
-    drones: dict[tuple[str, int], Pitch | None] = {}
+    by_height = sorted(counts, key=lambda pitch: pitch.cents)
+    setups: dict[tuple[int, int], Setup] = {}
     for moved in _moves(tune, ask):
         key, fifths = move_key(tune.key, moved % 12)
         for octave in OCTAVES:
             semitones = moved + 12 * octave
-            heard = [transpose(pitch, semitones, fifths) for pitch in counts]
+            heard = [transpose(pitch, semitones, fifths) for pitch in by_height]
             if ask.voice and not _within(heard, ask.voice):
                 continue
             places = [grain(instrument.cents_of(pitch)) for pitch in heard]
             for neck in necks:
+                # The lowest and highest notes settle most of it.
+                if places[0] not in neck.lowest or places[-1] not in neck.lowest:
+                    continue
                 frets = [neck.lowest.get(place, -1) for place in places]
                 if -1 in frets:
                     continue
-                tuning = neck.setup.tuning
-                at = (tuning.id, key.tonic.semitone)
-                if at not in drones:
-                    drones[at] = default_drone(tuning, instrument, key)
-                setup = replace(neck.setup, fifth=drones[at])
-                yield Candidate(neck, setup, semitones, moved, key, tuple(zip(frets, counts.values(), strict=True)))
+                at = (id(neck), key.tonic.semitone)
+                if at not in setups:
+                    setups[at] = replace(neck.setup, fifth=default_drone(neck.setup.tuning, instrument, key))
+                played = tuple(zip(frets, (counts[pitch] for pitch in by_height), strict=True))
+                yield Candidate(neck, setups[at], semitones, moved, key, played)
+        if moved and instrument.relative:
+            yield from _moved_whole(tune, instrument, ask, necks, moved)
+
+
+def _moved_whole(
+    tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Neck], moved: int
+) -> Iterator[Candidate]:
+    """The tune under its own names, and the instrument tuned to whatever pitch that is wanted at."""
+    low, high = instrument.whole
+    offset = moved if low <= moved <= high else moved + (12 if moved < low else -12)
+    key, fifths = move_key(tune.key, offset % 12)
+    counts = Counter(tune.pitches)
+    heard = [transpose(pitch, offset, fifths) for pitch in counts]
+    if not low <= offset <= high or (ask.voice and not _within(heard, ask.voice)):
+        return
+    for octave in OCTAVES:
+        places = [grain(instrument.cents_of(transpose(pitch, 12 * octave, 0))) for pitch in counts]
+        for neck in necks:
+            frets = [neck.lowest.get(place, -1) for place in places]
+            if -1 not in frets and not neck.setup.tuning.moved:
+                setup = replace(neck.setup, tuning=tuning_moved(neck.setup.tuning, offset, fifths))
+                at = tuple(zip(frets, counts.values(), strict=True))
+                yield Candidate(replace(neck, setup=setup), setup, offset + 12 * octave, moved, key, at)
 
 
 def _moves(tune: Tune, ask: Ask) -> tuple[int, ...]:
@@ -175,6 +231,15 @@ def _fit_of(tune: Tune, candidate: Candidate, ask: Ask) -> Fit:
     return fit
 
 
+def _spelled(fit: Fit) -> Fit:
+    """A whole instrument that is let down has its strings named as the key names them."""
+    setup = fit.setup
+    if not setup.tuning.moved or setup.instrument.commas:
+        return fit
+    tuning = setup.instrument.tuning(setup.tuning.id, fifths=-fit.shape_fifths)
+    return replace(fit, setup=replace(setup, tuning=tuning))
+
+
 def _plan(
     tune: Tune,
     candidate: Candidate,
@@ -183,8 +248,37 @@ def _plan(
     scales: Mapping[str, int],
     shifts: CountShifts,
 ) -> Plan:
-    fit = _fit_of(tune, candidate, ask)
+    fit = _spelled(_fit_of(tune, candidate, ask))
     count = shifts(fit)
     moves = Term("shifts", COSTS["shifts"] * count, f"The hand moves {count} time{'s' * (count != 1)}.")
-    found = (*terms, scaled(moves, scales)) if count else terms
-    return Plan(fit, tuple(sorted(found, key=lambda term: (-term.points, term.name))))
+    found = [term for term in terms if term.name != "chords"]
+    found += [scaled(moves, scales)] if count else []
+    shapes = () if ask.strings or fit.setup.instrument.commas else _shapes_of(fit)
+    if shapes and (term := _shape_term(fit, dict(shapes))):
+        found.append(scaled(term, scales))
+    return Plan(fit, tuple(sorted(found, key=lambda term: (-term.points, term.name))), shapes)
+
+
+#: A chord with no shape in reach asks as much as the hardest.
+_NO_SHAPE = 80
+
+
+def _shapes_of(fit: Fit) -> tuple[tuple[Chord, Shape | None], ...]:
+    counts = Counter(entry.chord for bar in fit.tune.bars for entry in bar.chords)
+    return tuple((chord, easiest_shape(fit.setup, chord)) for chord, _ in counts.most_common())
+
+
+def _shape_term(fit: Fit, shapes: Mapping[Chord, Shape | None]) -> Term | None:
+    """What the shapes ask of the hand on average, every chord as often as it comes, and the hardest by name."""
+    asked = {chord: shape.hand_cost if shape else _NO_SHAPE for chord, shape in shapes.items()}
+    heard = [asked[entry.chord] for bar in fit.tune.bars for entry in bar.chords]
+    points = round(Fraction(COSTS["chord shapes"] * sum(heard), 10 * len(heard)))
+    if not points:
+        return None
+    hardest = max(asked, key=lambda chord: asked[chord])
+    name, shape = transpose_chord(hardest, fit.shape_fifths), shapes[hardest]
+    if shape is None:
+        return Term("chord shapes", points, f"{name} has no shape in the first positions.")
+    fingers = len(set(dict(shape.fingers).values()))
+    how = f"{fingers} finger{'s' * (fingers != 1)}{' with a barre' if shape.barre else ''}"
+    return Term("chord shapes", points, f"{len(asked)} chord shape{'s' * (len(asked) != 1)}, hardest {name}: {how}.")

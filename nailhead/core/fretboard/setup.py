@@ -70,7 +70,7 @@ class Setup:
     def _short(self) -> int:
         return self.instrument.short_strings[0][0]
 
-    @property
+    @cached_property
     def drone_move(self) -> int:
         """Semitones the drone string is moved from its own pitch."""
         return self.fifth.midi - self.tuning.pitches[self._short - 1].midi if self.fifth else 0
@@ -130,6 +130,11 @@ class Setup:
         """Every place a melody note of that pitch can be played, string 1 first."""
         return self._places.get(cents, ())
 
+    @property
+    def reachable(self) -> tuple[Fraction, ...]:
+        """Every pitch that the melody strings have, in cents."""
+        return tuple(self._places)
+
     @cached_property
     def _fret_mm(self) -> tuple[float, ...]:
         return tuple(self.instrument.fret_mm(fret) for fret in range(self.capo, self.instrument.frets + 1))
@@ -139,10 +144,14 @@ class Setup:
         return self._fret_mm[high] - self._fret_mm[low]
 
     @property
+    def raised(self) -> int:
+        """Semitones that shapes sound above their names: the capo, and how far the whole instrument is moved."""
+        return self.capo + self.tuning.moved
+
+    @property
     def label(self) -> str:
         """One line for a sheet: tuning, capo, fifth string."""
-        same = self.tuning.name.replace("♯", "#") == self.tuning.id
-        parts = [self.tuning.name if same else f"{self.tuning.name} ({self.tuning.id})"]
+        parts = [self.tuning.label]
         if self.instrument.highest_capo:
             parts.append(f"capo {self.capo}" if self.capo else "no capo")
         if self.fifth:
@@ -151,12 +160,23 @@ class Setup:
         return ", ".join(parts)
 
 
+def plain_setup(instrument: Instrument, tuning: Tuning, capo: int = 0, fifth: Pitch | None = None) -> Setup:
+    """A setup for no tune in particular: the short string at the pitch it has in the tuning, or where it is wanted."""
+    short = instrument.short_strings
+    return Setup(instrument, tuning, capo, fifth or (tuning.pitches[short[0][0] - 1] if short else None))
+
+
 def default_drone(tuning: Tuning, instrument: Instrument, key: Key) -> Pitch | None:
-    """The drone string's pitch for a sounding key: tonic or fifth, by the smallest move (handbook §2)."""
+    """The drone string's pitch for a sounding key: tonic or fifth, by the smallest move (handbook §2).
+
+    A tuning that is known for another note on it, as f♯DF♯AD for its third, keeps that note in its own mode.
+    """
     if not instrument.short_strings:
         return None
     base = tuning.pitches[instrument.short_strings[0][0] - 1]
     tonic = key.tonic.semitone
-    fitting = [move for move in DRONE_MOVES if (base.midi + move - tonic) % 12 in (0, 7)]
+    homes = () if key.minor_third else tuning.homes_major
+    meant = {(base.midi - home.semitone) % 12 for home, mode in homes if not mode}
+    fitting = [move for move in DRONE_MOVES if (base.midi + move - tonic) % 12 in {0, 7} | meant]
     move = min(fitting, key=lambda move: (DRONE_MOVES[move], move))
     return spell(Fraction(100 * (base.midi + move)), key)

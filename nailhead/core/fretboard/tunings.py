@@ -8,11 +8,10 @@ in the tuning would contradict. `usual` tunings are those an instrument is kept 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from nailhead.core.errors import SetupError
 from nailhead.core.music.key import Key
-from nailhead.core.music.pitch import Pitch, PitchClass, parse_pitch, parse_pitch_class
+from nailhead.core.music.pitch import Pitch, PitchClass, parse_pitch, parse_pitch_class, transpose
 
 #: A shape key that suits a tuning, and the mode it is bound to ("" for every mode of its column).
 Home = tuple[PitchClass, str]
@@ -21,7 +20,10 @@ ANY_KEY = "*"
 
 @dataclass(frozen=True, slots=True)
 class Tuning:
-    """Open pitches of strings 1 to n before any capo. `id` is the tuning as players write it."""
+    """Open pitches of strings 1 to n before any capo, as they sound. `id` is the tuning as players write it.
+
+    `moved` is how far the whole instrument stands from the pitches of that name, in semitones: shapes keep their names.
+    """
 
     id: str
     name: str
@@ -31,6 +33,19 @@ class Tuning:
     homes_minor: tuple[Home, ...] = ()
     any_key: bool = False
     usual: bool = False
+    moved: int = 0
+
+    @property
+    def letters(self) -> str:
+        """Its strings as they sound, last string first."""
+        return " ".join(str(pitch.pitch_class) for pitch in reversed(self.pitches))
+
+    @property
+    def label(self) -> str:
+        """ "open G (gDGBD)", and where the whole instrument is moved, what it then sounds."""
+        if self.moved:
+            return f"{self.name} ({self.letters})"
+        return self.name if self.name.replace("♯", "#") == self.id else f"{self.name} ({self.id})"
 
     def homes(self, key: Key) -> tuple[PitchClass, ...]:
         """Shape tonics that suit this tuning for a key of that mode."""
@@ -69,7 +84,7 @@ TUNINGS: dict[str, Tuning] = {
         _row("banjo", "gCGBD", "standard C", "D4 B3 G3 C3 G4", "C"),
         _row("banjo", "gDGCD", "modal", "D4 C4 G3 D3 G4", "G:mixolydian", "G"),
         _row("banjo", "aDF#AD", "open D", "D4 A3 F#3 D3 A4", "D"),
-        _row("banjo", "f#DF#AD", "open D, fifth string F♯", "D4 A3 F#3 D3 F#4", "D"),
+        _row("banjo", "f#DF#AD", "open D with F♯", "D4 A3 F#3 D3 F#4", "D"),
         _row("banjo", "gDGBbD", "G minor", "D4 Bb3 G3 D3 G4", "", "G"),
         _row("mandolin", "GDAE", "standard", "E5 A4 D4 G3", "*", usual=True),
         _row("mandolin", "AEAE", "cross A", "E5 A4 E4 A3", "A", "A"),
@@ -100,20 +115,41 @@ TUNINGS: dict[str, Tuning] = {
 }
 
 
-def find_tuning(name: str, instrument: str) -> Tuning:
-    """By id ("gDGBD") or name ("open G"); raises SetupError with the tunings there are."""
-    rows = tunings_of(instrument)
-    for row in rows:
-        if name == row.id or name.strip().lower() == row.name.lower():
-            return row
-    known = ", ".join(f"{row.id} ({row.name})" for row in rows)
-    raise SetupError(
-        f"There is no tuning “{name}” for the {instrument}.",
-        field="tuning",
-        remedy=f"Choose one of: {known}.",
-    )
-
-
 def tunings_of(instrument: str) -> tuple[Tuning, ...]:
     """All tunings of an instrument, in the order they are tried."""
     return tuple(row for row in TUNINGS.values() if row.instrument == instrument)
+
+
+def base_id(tuning: Tuning) -> str:
+    """The id of the tuning that a moved one was moved from."""
+    return tuning.id.rstrip("0123456789").rstrip("↑↓") if tuning.moved else tuning.id
+
+
+#: How far a whole instrument is moved -> in words.
+_DISTANCES = {1: "a semitone", 2: "a tone", 3: "a minor third", 4: "a major third", 5: "a fourth", 7: "a fifth"}
+
+
+def distance_words(semitones: int) -> str:
+    """ "a tone", "8 semitones"."""
+    return _DISTANCES.get(abs(semitones), f"{abs(semitones)} semitones")
+
+
+def tuning_moved(tuning: Tuning, semitones: int, fifths: int | None = None) -> Tuning:
+    """All strings so many semitones higher (negative: lower); double C a tone down is F B♭ F B♭ C (handbook §2).
+
+    `fifths` fixes the spelling; without it the simplest is taken.
+    """
+    if semitones == 0:
+        return tuning
+    names = [pitch.pitch_class.fifths for pitch in tuning.pitches]
+    if fifths is None:
+        fitting = (move for move in range(-11, 12) if (7 * move - semitones) % 12 == 0)
+        fifths = min(fitting, key=lambda move: (sum(abs(name + move) for name in names), move))
+    arrow, way = ("↑", "up") if semitones > 0 else ("↓", "down")
+    return replace(
+        tuning,
+        id=f"{tuning.id}{arrow}{abs(semitones)}",
+        name=f"{tuning.name} {way} {distance_words(semitones)}",
+        pitches=tuple(transpose(pitch, semitones, fifths) for pitch in tuning.pitches),
+        moved=tuning.moved + semitones,
+    )

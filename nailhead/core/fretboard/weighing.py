@@ -10,7 +10,7 @@ from fractions import Fraction
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask, Candidate, Neck, current_tuning
 from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
-from nailhead.core.fretboard.tunings import Tuning
+from nailhead.core.fretboard.tunings import Tuning, distance_words
 from nailhead.core.music.key import move_key
 from nailhead.core.music.tune import Tune
 
@@ -19,10 +19,12 @@ COSTS: dict[str, int] = {
     "stopped notes": 40,  # as a share of all notes: those no open string gives
     "high frets": 4,  # per fret above the first position
     "away from home": 34,  # the shape key has neither tonic nor fifth under the hand in this tuning
-    "chords": 3,  # per finger of the tune's usual chord
+    "chords": 3,  # per finger of the tune's usual chord, counted string by string; in the best few …
+    "chord shapes": 4,  # … for every ten points that the shapes themselves ask of the hand
     "drones": 22,  # each drone that is not the tonic or the fifth
     "capo": 5,  # per fret, heavier where capos are rare on the instrument …
     "high capo": 9,  # … and per fret above the fourth
+    "tuned down": 4,  # per semitone that the whole instrument is let down, and as much again for doing it
     "rare tuning": 26,  # one that the instrument is not usually kept in
     "retuning": 6,  # per string …
     "semitones up": 5,  # … and per semitone up; down costs two fifths of it
@@ -33,9 +35,9 @@ COSTS: dict[str, int] = {
 }
 #: What a teacher can weigh: name -> the terms it makes heavier or lighter.
 WEIGHTS: dict[str, tuple[str, ...]] = {
-    "easy left hand": ("stopped notes", "high frets", "chords", "shifts", "away from home"),
+    "easy left hand": ("stopped notes", "high frets", "chords", "chord shapes", "shifts", "away from home"),
     "ringing": ("stopped notes", "drones"),
-    "little retuning": ("rare tuning", "retuning", "semitones up", "fifth string"),
+    "little retuning": ("rare tuning", "tuned down", "retuning", "semitones up", "fifth string"),
     "low capo": ("capo",),
 }
 #: Up to here a capo is an everyday thing.
@@ -56,38 +58,42 @@ class Chords:
 
     def __init__(self, tune: Tune) -> None:
         self.counts = Counter(entry.chord for bar in tune.bars for entry in bar.chords)
-        self._known: dict[tuple[int, int], Fraction] = {}
+        self.total = sum(self.counts.values())
+        self._tones = [(tuple(chord.tones), count) for chord, count in self.counts.items()]
+        self._known: dict[tuple[int, int], int] = {}
 
-    def fingers(self, neck: Neck, semitones: int) -> Fraction:
-        """Fingers of the usual chord, one string at a time: none for an open chord tone, one for a stop in reach,
+    def fingers(self, neck: Neck, semitones: int) -> int:
+        """Fingers of all chords together, one string at a time: none for an open chord tone, one for a stop in reach,
         two where there is no chord tone in reach. An estimate that needs no search for shapes.
         """
-        if not self.counts or neck.setup.instrument.commas:
-            return Fraction(0)
+        if not self.total or neck.setup.instrument.commas:
+            return 0
         key = (id(neck), semitones % 12)
         if key not in self._known:
-            total = 0
-            for chord, count in self.counts.items():
-                tones = {(tone + semitones) % 12 for tone in chord.tones}
-                total += count * sum(_fingers(classes, tones) for classes in neck.pitch_classes)
-            self._known[key] = Fraction(total, sum(self.counts.values()))
+            self._known[key] = sum(
+                count * min(asked[(tone + semitones) % 12] for tone in tones)
+                for asked in neck.fingers_asked
+                for tones, count in self._tones
+            )
         return self._known[key]
 
 
 def weigh(
-    candidate: Candidate,
-    tune: Tune,
-    chords: Chords,
-    instrument: Instrument,
-    ask: Ask,
-    scales: Mapping[str, int],
-) -> tuple[Term, ...]:
-    terms = (
-        *_of_the_notes(candidate),
-        *_of_the_key(candidate, tune, chords, ask),
-        *_of_the_setup(candidate, instrument, ask),
+    candidate: Candidate, tune: Tune, chords: Chords, ask: Ask, scales: Mapping[str, int], most: int
+) -> tuple[Term, ...] | None:
+    """All terms of a candidate; None as soon as they come to more than `most` points."""
+    found: tuple[Term, ...] = ()
+    parts = (
+        _of_the_pitch(candidate, tune, ask),
+        _of_the_setup(candidate, ask),
+        _of_the_notes(candidate),
+        _of_the_key(candidate, tune, chords, ask),
     )
-    return tuple(scaled(term, scales) for term in terms if term.points)
+    for terms in parts:
+        found += tuple(scaled(term, scales) if scales else term for term in terms if term.points)
+        if sum(term.points for term in found) > most:
+            return None
+    return found
 
 
 def scaled(term: Term, scales: Mapping[str, int]) -> Term:
@@ -113,16 +119,19 @@ def _of_the_notes(candidate: Candidate) -> Iterator[Term]:
 
 def _of_the_key(candidate: Candidate, tune: Tune, chords: Chords, ask: Ask) -> Iterator[Term]:
     setup = candidate.setup
-    shape, _ = move_key(candidate.key, -setup.capo % 12)
+    shape, _ = move_key(candidate.key, -setup.raised % 12)
     home = any(tonic.semitone == shape.tonic.semitone for tonic in setup.tuning.homes(shape))
     if not home:
         yield Term("away from home", COSTS["away from home"], f"{shape} does not lie easily in {setup.tuning.name}.")
     if fingers := chords.fingers(candidate.neck, candidate.semitones):
-        yield Term("chords", round(COSTS["chords"] * fingers), f"{float(fingers):.1f} fingers for the usual chord.")
+        points = round(Fraction(COSTS["chords"] * fingers, chords.total))
+        yield Term("chords", points, f"{fingers / chords.total:.1f} fingers for the usual chord.")
+
+
+def _of_the_pitch(candidate: Candidate, tune: Tune, ask: Ask) -> Iterator[Term]:
     if candidate.moved and ask.key == "any":
-        yield Term(
-            "another key", COSTS["another key"] * abs(candidate.moved), f"Sounds {candidate.key}, not {tune.key}."
-        )
+        points = COSTS["another key"] * abs(candidate.moved)
+        yield Term("another key", points, f"Sounds {candidate.key}, not {tune.key}.")
     octaves = (candidate.semitones - candidate.moved) // 12
     if octaves:
         yield Term("another octave", COSTS["another octave"] * abs(octaves), _octave_words(octaves))
@@ -133,18 +142,14 @@ def _octave_words(octaves: int) -> str:
     return f"{count} {'higher' if octaves > 0 else 'lower'} than written."
 
 
-def _fingers(classes: tuple[int, ...], tones: set[int]) -> int:
-    within = next((fret for fret, tone in enumerate(classes) if tone in tones), None)
-    return 2 if within is None else int(within > 0)
-
-
-def _of_the_setup(candidate: Candidate, instrument: Instrument, ask: Ask) -> Iterator[Term]:
+def _of_the_setup(candidate: Candidate, ask: Ask) -> Iterator[Term]:
     setup, tonic = candidate.setup, candidate.key.tonic.semitone
+    instrument = setup.instrument
     if setup.capo:
-        points = COSTS["capo"] * instrument.capo_weight * setup.capo + COSTS["high capo"] * max(
-            0, setup.capo - _LOW_CAPO
-        )
-        yield Term("capo", points, f"Capo at fret {setup.capo}.")
+        yield Term("capo", capo_points(instrument, setup.capo), f"Capo at fret {setup.capo}.")
+    if (moved := -setup.tuning.moved) and not instrument.relative:
+        said = f"Every string {distance_words(moved)} lower."
+        yield Term("tuned down", COSTS["tuned down"] * (moved + 1), said)
     if not setup.tuning.usual:
         yield Term("rare tuning", COSTS["rare tuning"], f"{setup.tuning.name} is not an everyday tuning.")
     if ask.current:
@@ -157,6 +162,12 @@ def _of_the_setup(candidate: Candidate, instrument: Instrument, ask: Ask) -> Ite
     if clashing:
         names = " and ".join(str(setup.tuning.pitches[number - 1].pitch_class) for number in clashing)
         yield Term("drones", COSTS["drones"] * len(clashing), f"{names} drones beside the tonic and fifth.")
+
+
+def capo_points(instrument: Instrument, capo: int) -> int:
+    """What a capo costs by itself: more up the neck, and where players hardly use one."""
+    high = COSTS["high capo"] * max(0, capo - _LOW_CAPO)
+    return COSTS["capo"] * instrument.capo_weight * capo + high
 
 
 def _of_the_retuning(setup: Setup, current: Tuning) -> Iterator[Term]:

@@ -58,6 +58,11 @@ class Chord:
         return frozenset(tones | ({self.bass.semitone} if self.bass else set()))
 
     @property
+    def intervals(self) -> tuple[int, ...]:
+        """Semitones of its tones above the root, the root first, without the bass."""
+        return QUALITIES[self.quality]
+
+    @property
     def minor(self) -> bool:
         return 3 in QUALITIES[self.quality] and 4 not in QUALITIES[self.quality]
 

@@ -122,3 +122,11 @@ def parse_metre(text: str) -> Metre:
 def format_time(time: Time) -> str:
     """ "3/8", "1", "0": exact, for error messages and JSON."""
     return str(time)
+
+
+def parse_time(text: str, field: str = "time") -> Time:
+    """Read "0", "1/4" or "3/8" of a whole note; raises TheoryError for anything else."""
+    match = re.fullmatch(r"(\d{1,6})(?:/(\d{1,6}))?", text.strip())
+    if not match or (match[2] and not int(match[2])):
+        raise TheoryError(f"“{text}” is no time.", field=field, remedy="Write a fraction of a whole note, as 1/4.")
+    return Fraction(int(match[1]), int(match[2] or 1))

@@ -21,6 +21,8 @@ STEP_FIFTHS = {step: fifths for fifths, step in enumerate("FCGDAEB", start=-1)}
 #: Holdrian comma: 53 equal parts of the octave, in cents.
 COMMA_CENTS = Fraction(1200, 53)
 COMMAS_A_SEMITONE = 100 / COMMA_CENTS
+#: A4 in Hz (ISO 16) and in cents above C-1.
+A4_HERTZ, A4_CENTS = 440.0, 6900
 _SUPERSCRIPTS = str.maketrans("0123456789/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁄")
 
 _ACCIDENTALS = {"": 0, "n": 0, "♮": 0, "#": 1, "♯": 1, "##": 2, "x": 2, "♯♯": 2, "b": -1, "♭": -1, "bb": -2}
@@ -78,7 +80,8 @@ class Pitch:
     @property
     def cents(self) -> Fraction:
         """Cents above C-1 (key number 0), equal temperament, A4 = 440 Hz (ISO 16)."""
-        return 100 * Fraction(self.midi) + self.commas * COMMA_CENTS
+        semitones = Fraction(100 * self.midi)
+        return semitones + self.commas * COMMA_CENTS if self.commas else semitones
 
     @property
     def pitch_class(self) -> PitchClass:
@@ -96,6 +99,11 @@ class Pitch:
 
     def __str__(self) -> str:
         return f"{self.name}{self.octave}"
+
+
+def hertz_of(cents: float | Fraction) -> float:
+    """Frequency of so many cents above C-1: 440 Hz · 2^((cents - 6900) / 1200) (ISO 16)."""
+    return float(A4_HERTZ * 2 ** (float(cents - A4_CENTS) / 1200))
 
 
 def accidental_text(alter: int) -> str:

@@ -6,11 +6,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.music.form import read_form
-from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.pitch import hertz_of
 from nailhead.core.music.tune import Tempo, Tune
 
-#: A4 in Hz (ISO 16) and in cents above C-1.
-A4_HERTZ, A4_CENTS = 440.0, 6900
 #: Where a tune says nothing: a walking pace.
 USUAL_TEMPO = Tempo(Fraction(1, 4), 100)
 
@@ -24,11 +22,6 @@ class Sound:
     hertz: float
     bar: int
     event: int
-
-
-def hertz(pitch: Pitch) -> float:
-    """The frequency of a pitch, commas included: 440 Hz · 2^((cents - 6900) / 1200) (ISO 16)."""
-    return float(A4_HERTZ * 2 ** (float(pitch.cents - A4_CENTS) / 1200))
 
 
 def sounds_of(tune: Tune, as_played: bool = True) -> tuple[Sound, ...]:
@@ -45,7 +38,7 @@ def sounds_of(tune: Tune, as_played: bool = True) -> tuple[Sound, ...]:
                 last = found[-1]
                 found[-1] = Sound(last.at_s, last.length_s + length, last.hertz, last.bar, last.event)
             elif event.pitch:
-                found.append(Sound(at, length, hertz(event.pitch), index, place))
+                found.append(Sound(at, length, hertz_of(event.pitch.cents), index, place))
             tie = event.pitch if event.tied else None
         start += tune.bars[index].length
     return tuple(found)

@@ -120,7 +120,7 @@ def _tail_is_short(bars: tuple[Bar, ...], start: int) -> bool:
 
 
 def beat_words(onset: Time, offset: Time, unit: int) -> str:
-    """ "beat 2" or "2 and": the place in a bar in a teacher's words."""
+    """ "at beat 2" or "after beat 2": the place in a bar in a teacher's words."""
     at = (onset + offset) * unit
     beat = at.numerator // at.denominator
-    return f"beat {beat + 1}" if at == beat else f"after beat {beat + 1}"
+    return f"at beat {beat + 1}" if at == beat else f"after beat {beat + 1}"
