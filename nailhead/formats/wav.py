@@ -1,0 +1,50 @@
+"""Sound files: WAV out, whatever libsndfile reads (WAV, FLAC, Ogg …) in."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import soundfile
+
+from nailhead.core.errors import NailheadError
+from nailhead.core.sound.pluck import Samples
+
+#: So much of a recording is read; a string is measured in a second.
+MOST_SECONDS = 20
+_MOST_CHANNELS = 8
+_RATES = (8_000, 192_000)
+
+
+class SoundFileError(NailheadError):
+    """A file that holds no sound that can be read."""
+
+
+def write_wav(sound: Samples, rate: int) -> bytes:
+    """Mono samples between -1 and 1 as a WAV file of 16 bits."""
+    held = io.BytesIO()
+    soundfile.write(held, np.clip(sound, -1, 1), rate, format="WAV", subtype="PCM_16")
+    return held.getvalue()
+
+
+def read_sound(data: bytes) -> tuple[Samples, int]:
+    """The first MOST_SECONDS of a recording, its channels mixed to one, and its samples a second.
+
+    Raises SoundFileError for what is no sound, or one that no microphone makes.
+    """
+    try:
+        with soundfile.SoundFile(io.BytesIO(data)) as file:
+            if file.channels > _MOST_CHANNELS or not _RATES[0] <= file.samplerate <= _RATES[1]:
+                raise SoundFileError(
+                    f"It has {file.channels} channels at {file.samplerate} samples a second.",
+                    field="file",
+                    remedy="Record one or two channels at 44100.",
+                )
+            sound = file.read(MOST_SECONDS * file.samplerate, dtype="float64", always_2d=True)
+            rate = int(file.samplerate)
+    except (soundfile.LibsndfileError, ValueError, TypeError) as error:
+        raise SoundFileError(
+            "That is not a sound file that can be read.", field="file", remedy="Give a WAV file (FLAC and Ogg will do)."
+        ) from error
+    mono: Samples = sound.mean(axis=1)
+    return mono, rate
