@@ -9,11 +9,17 @@ import tracemalloc
 from collections.abc import Callable
 from statistics import median
 
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.arrange.alternatives import alternatives
+from nailhead.core.arrange.building import RungBuilder
+from nailhead.core.arrange.holding import ShapeBook
+from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.ladder import build_ladder, lay_ground
+from nailhead.core.arrange.righthand import right_hand
+from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_tune
+from tests.demo import demo_tunes
 
 #: Four different lines of eighths and longer notes, in the manner of a reel.
 LINES = (
@@ -54,15 +60,45 @@ def timed(work: Callable[[], object], times: int = 9) -> tuple[float, float]:
     return median(spans), min(spans)
 
 
+def reel_tune() -> Tune:
+    """The first reel of the invented shelf."""
+    return next(tune for tune in demo_tunes() if "Lantern" in tune.title)
+
+
+def by_rung(fit: Fit, idiom: str) -> list[float]:
+    """Milliseconds of each rung, the groundwork and grading aside."""
+    way = find_idiom(idiom, fit.setup.instrument)
+    ground = lay_ground(fit, way, ShapeBook(fit.setup))
+    right = right_hand(idiom)
+    assert right
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, right)
+    spans = []
+    for rung in range(1, 8):
+        start = time.perf_counter()
+        builder.build(rung)
+        spans.append((time.perf_counter() - start) * 1000)
+    return spans
+
+
 def main() -> None:
     banjo = find_instrument("banjo")
-    print("bars  different  fit ms  ladder ms (3 rungs, median / best)")
-    for bars in (8, 32, 128, 512):
-        tune = bench_tune(bars)
-        fit = fit_tune(tune, banjo, Wish())
-        fit_ms, _ = timed(lambda tune=tune: fit_tune(tune, banjo, Wish()))
-        ladder_ms, best = timed(lambda fit=fit: build_ladder(fit), 9 if bars < 512 else 3)
-        print(f"{bars:4}  {build_ladder(fit).structure.different:9}  {fit_ms:6.1f}  {ladder_ms:7.1f} / {best:.1f}")
+    for idiom in ("clawhammer", "three-finger"):
+        print(f"{idiom}: bars  different  ladder ms (7 rungs, median / best)  ms a bar")
+        for bars in (8, 32, 128, 512):
+            fit = fit_tune(bench_tune(bars), banjo, Wish())
+            ladder_ms, best = timed(lambda fit=fit, idiom=idiom: build_ladder(fit, idiom), 5 if bars < 128 else 1)
+            different = build_ladder(fit, idiom).structure.different
+            print(f"{bars:16}  {different:9}  {ladder_ms:7.1f} / {best:.1f}  {best / bars:.1f}")
+        reel = fit_tune(reel_tune(), banjo, Wish())
+        ladder_ms, best = timed(lambda reel=reel, idiom=idiom: build_ladder(reel, idiom))
+        print(f"a reel of 32 bars as played (AABB, 16 written): {ladder_ms:.1f} / {best:.1f}")
+        print(
+            "rung by rung, 32 bars:",
+            " ".join(f"{ms:.0f}" for ms in by_rung(fit_tune(bench_tune(32), banjo, Wish()), idiom)),
+        )
+    lantern = build_ladder(reel, "three-finger")
+    other_ms, _ = timed(lambda: alternatives(lantern, 1, 6), 5)
+    print(f"alternatives of one bar: {other_ms:.0f} ms")
     tracemalloc.start()
     build_ladder(fit_tune(bench_tune(32), banjo, Wish()))
     print(f"peak memory of a 32-bar ladder: {tracemalloc.get_traced_memory()[1] / 1e6:.1f} MB")

@@ -5,32 +5,53 @@ Nothing here asks the engine why it did something; only what it put on paper.
 
 from __future__ import annotations
 
+import itertools
 from fractions import Fraction
 
 from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Role, Stroke
 from nailhead.core.music.chord import Chord
-from nailhead.core.music.tune import Bar, held_at_start
+from nailhead.core.music.tune import Bar, held_at_start, performance
 
 #: What a medium hand reaches between index and little finger (common practice).
 SPAN_MM = 112.0
 
 
-def violations(ladder: Ladder) -> list[str]:
-    """Every breach of H1 to H6, in words; empty when all hold."""
+def violations(ladder: Ladder, frame: bool = True) -> list[str]:
+    """Every breach of H1 to H6, in words; empty when all hold. Without `frame` kick-off and ending are not built."""
     found: list[str] = []
     chords = _chords(ladder.tune.bars)
     held = held_at_start(ladder.tune.bars)
     for rung, bars in enumerate(ladder.rungs, start=1):
         for index, bar in enumerate(bars):
-            where = f"rung {rung} bar {bar.number}: "
-            written = ladder.tune.bars[index]
-            said = [*_h1(written, bar, held[index]), *_h2(ladder, written, bar, chords[index])]
-            said += [*_h3(ladder, bar), *_clock(written, bar), *_h4(written, bar)]
-            if rung > 1:
-                said += _h5_h6(ladder.rungs[rung - 2][index], bar)
-            found += [where + text for text in said]
+            below = ladder.rungs[rung - 2][index] if rung > 1 else None
+            said = _bar_rules(ladder, ladder.tune.bars[index], bar, chords[index], held[index], rung)
+            said += _h5_h6(below, bar) if below else []
+            found += [f"rung {rung} bar {bar.number}: {text}" for text in said]
+        found += [f"rung {rung} {text}" for text in _over_bar_lines(ladder, bars)]
+    found += [f"second time {text}" for text in _second_over_bar_lines(ladder)]
+    for index, bar in ladder.second.items():
+        said = _bar_rules(ladder, ladder.tune.bars[index], bar, chords[index], held[index], 7)
+        found += [f"second time bar {bar.number}: {text}" for text in said]
+    return found + (_frame_rules(ladder) if frame else [])
+
+
+def _frame_rules(ladder: Ladder) -> list[str]:
+    found = []
+    for frame in (ladder.kick_off, ladder.ending):
+        if frame:
+            rows = _chords(frame.tune.bars)
+            for written, bar, row in zip(frame.tune.bars, frame.bars, rows, strict=True):
+                found += [f"{frame.tune.title} {text}" for text in _bar_rules(ladder, written, bar, row, False, 7)]
     return found
+
+
+def _bar_rules(
+    ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]], held: bool, rung: int
+) -> list[str]:
+    said = [*_h1(written, bar, held, rung), *_h2(ladder, written, bar, chords, rung), *_h3(ladder, bar)]
+    hands = _clawhammer(written, bar) if ladder.idiom.id == "clawhammer" else _three_finger(written, bar)
+    return [*said, *hands, *_slurs(bar), *_kept(bar), *_h4(written, bar)]
 
 
 def _chords(bars: tuple[Bar, ...]) -> list[list[tuple[Fraction, Chord | None]]]:
@@ -44,8 +65,11 @@ def _chords(bars: tuple[Bar, ...]) -> list[list[tuple[Fraction, Chord | None]]]:
     return rows
 
 
-def _h1(written: Bar, bar: ArrangedBar, held: bool) -> list[str]:
-    """Every melody note sounds at its onset with its pitch; nothing else calls itself melody."""
+def _h1(written: Bar, bar: ArrangedBar, held: bool, rung: int) -> list[str]:
+    """Every melody note sounds at its onset with its pitch; nothing else calls itself melody.
+
+    In a solo only those on strong beats must.
+    """
     wanted, carried = {}, held
     for event in written.events:
         if event.pitch and not carried:
@@ -57,11 +81,18 @@ def _h1(written: Bar, bar: ArrangedBar, held: bool) -> list[str]:
         for note in stroke.notes
         if note.role is Role.MELODY and not note.held
     }
-    missing = [f"H1 no melody at {onset}" for onset, cents in wanted.items() if (onset, cents) not in struck]
-    return missing + [f"H1 melody invented at {onset}" for onset, _ in struck if onset not in wanted]
+    needed = wanted
+    if rung == 7:
+        late = written.metre.length - written.length if written.number == 0 else 0
+        needed = {onset: cents for onset, cents in wanted.items() if onset + late in written.metre.strong_onsets}
+    missing = [f"H1 no melody at {onset}" for onset, cents in needed.items() if (onset, cents) not in struck]
+    invented = [f"H1 melody invented at {onset}" for onset, cents in struck if wanted.get(onset) != cents]
+    return missing + invented
 
 
-def _h2(ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]]) -> list[str]:
+def _h2(
+    ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]], rung: int
+) -> list[str]:
     said = []
     tonic = written.key.tonic.semitone
     for stroke in bar.strokes:
@@ -71,6 +102,10 @@ def _h2(ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fract
             if sounding != note.pitch.cents:
                 said.append(f"{note.place} does not sound {note.pitch}")
             if note.role is Role.MELODY:
+                continue
+            if note.role is Role.FILL:
+                if rung < 7 or int(sounding // 100) % 12 not in written.key.scale:
+                    said.append(f"H2 a fill of {note.pitch} at {stroke.onset}")
                 continue
             tone = int(sounding // 100) % 12
             belongs = chord is not None and tone in chord.tones
@@ -88,7 +123,6 @@ def _h3(ladder: Ladder, bar: ArrangedBar) -> list[str]:
         strings = [note.place.string for note in stroke.notes]
         if len(set(strings)) < len(strings):
             said.append(f"H3 a string twice at {stroke.onset}")
-        said += _right_hand(stroke, strings)
         stopped = {(note.place.string, note.place.fret, note.finger) for note in stroke.notes if note.place.fret}
         for shape in bar.shapes:
             if shape.onset <= stroke.onset < shape.onset + shape.duration and stopped & set(shape.stops):
@@ -119,29 +153,141 @@ def _left_hand(stopped: set[tuple[int, int, int]], setup) -> list[str]:  # type:
     return said
 
 
-def _right_hand(stroke: Stroke, strings: list[int]) -> list[str]:
-    """Thumb on the fifth string, finger on the others, brushes over neighbours only."""
-    if stroke.hand is Hand.THUMB and strings != [5]:
-        return [f"H3 the thumb plays {strings}"]
-    if stroke.hand in (Hand.DOWN, Hand.BRUSH) and 5 in strings:
-        return ["H3 the finger plays the fifth string"]
-    if stroke.hand is Hand.DOWN and len(strings) != 1:
-        return [f"H3 one stroke on {strings}"]
-    if stroke.hand is Hand.BRUSH and not (2 <= len(strings) <= 3 and max(strings) - min(strings) == len(strings) - 1):
-        return [f"H3 a brush over {strings}"]
-    return []
+def _clawhammer(written: Bar, bar: ArrangedBar) -> list[str]:
+    """The nail strikes down on the beat, brushes neighbours; the thumb never falls on a beat (handbook §4).
+
+    Off the fifth string it only drops to the bass side of the string just struck, and has two counts to get back.
+    """
+    said, before = [], None
+    beats = set(written.metre.beat_onsets) if bar.length == written.metre.length else set()
+    for stroke in bar.strokes:
+        strings = [note.place.string for note in stroke.notes]
+        at = f"at {stroke.onset}"
+        if stroke.hand is Hand.THUMB:
+            drops = len(strings) == 1 and 2 <= strings[0] <= 4
+            behind = before and before.hand is not Hand.THUMB and before.notes
+            if strings != [5] and not (drops and behind and max(n.place.string for n in before.notes) < strings[0]):
+                said.append(f"H3 the thumb plays {strings} {at}")
+            if before and before.hand is Hand.THUMB and before.duration <= _count(written):
+                said.append(f"H3 the thumb comes twice running {at}")
+            if stroke.onset in beats:
+                said.append(f"H3 the thumb on the beat {at}")
+        elif stroke.hand in (Hand.DOWN, Hand.BRUSH) and 5 in strings:
+            said.append(f"H3 the finger plays the fifth string {at}")
+        elif stroke.hand is Hand.DOWN and len(strings) != 1:
+            said.append(f"H3 one stroke on {strings} {at}")
+        elif stroke.hand is Hand.BRUSH and not (
+            2 <= len(strings) <= 3 and max(strings) - min(strings) == len(strings) - 1
+        ):
+            said.append(f"H3 a brush over {strings} {at}")
+        elif stroke.hand not in (None, Hand.DOWN, Hand.BRUSH, Hand.LEFT):
+            said.append(f"H3 a clawhammer hand with {stroke.hand} {at}")
+        before = stroke if stroke.hand else before
+    return said
 
 
-def _clock(written: Bar, bar: ArrangedBar) -> list[str]:
-    """The thumb never falls on a beat: there the finger comes down (handbook §4)."""
-    if bar.length != written.metre.length:
+#: Strings of each finger: thumb 5 4 3, index 3 2 and 4, middle 1 and 2 (handbook §4). Single notes of
+#: the melody may be any finger's, where one would else strike twice running (common practice).
+FINGER_STRINGS = {Hand.THUMB: {3, 4, 5}, Hand.INDEX: {1, 2, 3, 4}, Hand.MIDDLE: {1, 2}}
+
+
+def _three_finger(written: Bar, bar: ArrangedBar) -> list[str]:
+    """Each finger on its strings, and none twice running at the speed of a count (handbook §4)."""
+    said = []
+    for stroke, following in zip(bar.strokes, [*bar.strokes[1:], None], strict=True):
+        roles = {note.place.string: note.role for note in stroke.notes}
+        for hand, string in struck_by(stroke):
+            line = string < 5 and roles[string] is not Role.CHORD
+            if string not in FINGER_STRINGS.get(hand, ()) and not line:
+                said.append(f"H3 {hand} on string {string} at {stroke.onset}")
+        if stroke.hand and len(stroke.notes) != (2 if stroke.hand is Hand.PINCH else 1):
+            said.append(f"H3 {stroke.hand} on {len(stroke.notes)} strings at {stroke.onset}")
+        if following and stroke.duration <= _count(written):
+            again = {hand for hand, _ in struck_by(stroke)} & {hand for hand, _ in struck_by(following)}
+            said += [f"H3 {hand} twice running at {following.onset}" for hand in again]
+    return said
+
+
+def struck_by(stroke: Stroke) -> list[tuple[Hand, int]]:
+    """(finger, string) of what the right hand strikes."""
+    if stroke.hand in (None, Hand.LEFT):
         return []
-    beats = set(written.metre.beat_onsets)
-    return [
-        f"H3 the thumb on the beat at {stroke.onset}"
-        for stroke in bar.strokes
-        if stroke.hand is Hand.THUMB and stroke.onset in beats
-    ]
+    return [(note.by or stroke.hand, note.place.string) for note in stroke.notes]
+
+
+def _count(written: Bar) -> Fraction:
+    """The shortest stroke of a metre (handbook §4: eighths in 4/4, 3/4 and 6/8, sixteenths in 2/4)."""
+    if (written.metre.beats, written.metre.unit) == (2, 4):
+        return Fraction(1, 16)
+    return Fraction(1, 16) if written.metre.unit == 16 else Fraction(1, 8)
+
+
+def _over_bar_lines(ladder: Ladder, bars: tuple[ArrangedBar, ...]) -> list[str]:
+    """The same finger at speed from one bar into the next, in the order of playing."""
+    return _twice_running(ladder, [(index, bars[index]) for index in performance(ladder.tune.bars)])
+
+
+def _second_over_bar_lines(ladder: Ladder) -> list[str]:
+    """The same in a solo whose bars are varied whenever they come again."""
+    played, visited = [], set()
+    for index in performance(ladder.tune.bars):
+        first = ladder.rungs[-1][index]
+        played.append((index, ladder.second.get(index, first) if index in visited else first))
+        visited.add(index)
+    return _twice_running(ladder, played)
+
+
+def _twice_running(ladder: Ladder, played: list[tuple[int, ArrangedBar]]) -> list[str]:
+    if ladder.idiom.id != "three-finger":
+        return []
+    said = []
+    for (index, one), (_, two) in itertools.pairwise(played):
+        last, first = one.strokes[-1], two.strokes[0]
+        again = {hand for hand, _ in struck_by(last)} & {hand for hand, _ in struck_by(first)}
+        if again and last.duration <= _count(ladder.tune.bars[index]):
+            said.append(f"H3 {sorted(again)} twice running from bar {one.number} to {two.number}")
+    return said
+
+
+def _slurs(bar: ArrangedBar) -> list[str]:
+    """A slur lies on one string, comes from where the string was stopped, and is in reach; a grace is struck."""
+    said = []
+    frets: dict[int, int] = {}
+    for stroke in bar.strokes:
+        for note in stroke.notes:
+            slur, place = note.slur, note.place
+            at = f"at {stroke.onset}"
+            if stroke.hand is Hand.LEFT and (slur is None or slur.grace):
+                said.append(f"slur: nothing sounds the note {at}")
+            if slur and abs(slur.start - place.fret) not in range(1, 5):
+                said.append(f"slur: from fret {slur.start} to {place.fret} {at}")
+            if slur and not slur.grace and frets.get(place.string, slur.start) != slur.start:
+                said.append(f"slur: string {place.string} was not at fret {slur.start} {at}")
+            if slur and slur.grace and stroke.hand in (None, Hand.LEFT):
+                said.append(f"slur: a grace that is not struck {at}")
+            if slur and slur.ornament is Ornament.HAMMER and slur.start >= place.fret:
+                said.append(f"slur: a hammer-on goes down {at}")
+            if slur and slur.ornament is Ornament.PULL and slur.start <= place.fret:
+                said.append(f"slur: a pull-off goes up {at}")
+            frets[place.string] = place.fret
+    return said
+
+
+def _kept(bar: ArrangedBar) -> list[str]:
+    """A kept finger is wanted again, and in between neither it nor a lower fret of its string is used."""
+    said = []
+    for kept in bar.kept:
+        between = [stroke for stroke in bar.strokes if kept.onset < stroke.onset < kept.until]
+        for stroke in between:
+            for note in stroke.notes:
+                if note.finger == kept.finger or (
+                    note.place.string == kept.place.string and note.place.fret <= kept.place.fret
+                ):
+                    said.append(f"kept finger {kept.finger} is lifted at {stroke.onset}")
+        ends = [stroke for stroke in bar.strokes if stroke.onset == kept.until]
+        if kept.until < bar.length and not any(note.place == kept.place for s in ends for note in s.notes):
+            said.append(f"kept finger {kept.finger} is not wanted again at {kept.until}")
+    return said
 
 
 def _h4(written: Bar, bar: ArrangedBar) -> list[str]:
@@ -155,8 +301,14 @@ def _h4(written: Bar, bar: ArrangedBar) -> list[str]:
 
 def _h5_h6(below: ArrangedBar, bar: ArrangedBar) -> list[str]:
     said = []
-    if melody_places(below) != melody_places(bar):
-        said.append("H5 the melody has moved")
+    old, new = ({onset: place for onset, *place in melody_places(it)} for it in (below, bar))
+    for onset in sorted(old.keys() & new.keys()):
+        if old[onset] != new[onset]:
+            reported = {moved.onset for moved in (*bar.moved, *below.moved) if moved.why}
+            if onset not in reported or not any("is taken on string" in remark for remark in bar.remarks):
+                said.append(f"H5 the melody has moved at {onset} and nothing is said")
+    if len(new) < len(old) and not any("Leaves out" in remark for remark in bar.remarks):
+        said.append("H5 a melody note is gone and nothing is said")
     if bar.grade.value < below.grade.value or bar.join.value < below.join.value:
         said.append("H6 the grade falls")
     return said
@@ -170,3 +322,57 @@ def melody_places(bar: ArrangedBar) -> list[tuple[Fraction, int, int]]:
         for note in stroke.notes
         if note.role is Role.MELODY and not note.held
     ]
+
+
+def misplaced_strokes(ladder: Ladder) -> list[str]:
+    """On rung 2 of clawhammer: long notes on the half bar without note, brush and fifth string at their counts.
+
+    In 4/4 and cut time a half note is struck, brushed a quarter later and followed by the thumb an eighth after that,
+    in 2/4 in half the time; a bar that has nothing to brush there must say so (handbook §4).
+    """
+    if ladder.idiom.id != "clawhammer":
+        return []
+    said = []
+    for written, bar in zip(ladder.tune.bars, ladder.rungs[1], strict=True):
+        count = _count(written)
+        if written.metre.length != 8 * count or bar.length != written.metre.length or bar.remarks:
+            continue
+        struck = {stroke.onset: stroke.hand for stroke in bar.strokes if stroke.hand}
+        for onset, length in melody_lengths(written, bar):
+            if onset % (4 * count) == 0 and length >= 4 * count:
+                hands = [struck.get(onset + place * count) for place in range(4)]
+                if hands not in ([Hand.DOWN, None, brush, Hand.THUMB] for brush in (Hand.BRUSH, Hand.DOWN)):
+                    said.append(f"bar {bar.number}: {hands} at {onset}")
+    return said
+
+
+def melody_lengths(written: Bar, bar: ArrangedBar) -> list[tuple[Fraction, Fraction]]:
+    """(onset, time until the next melody note or rest) of the melody notes struck in a bar, ties joined."""
+    onsets = [onset for onset, *_ in melody_places(bar)]
+    ends = sorted({*onsets, *(event.onset for event in written.events if event.pitch is None), written.length})
+    return [(onset, next(end for end in ends if end > onset) - onset) for onset in onsets]
+
+
+#: Counts of a whole bar's roll on which the melody may begin: the first, fourth, fifth and seventh (handbook §4); the
+#: alternating thumb plays the odd ones (common practice).
+STRONG = {
+    "forward": {0, 3, 4, 6},
+    "backward": {0, 3, 4, 6},
+    "forward-reverse": {0, 3, 4, 6},
+    "alternating thumb": {0, 2, 4, 6},
+}
+
+
+def misplaced_melody(ladder: Ladder) -> list[str]:
+    """Melody notes off the strong slots in bars that are one named roll throughout, rungs 3 to 6."""
+    if ladder.idiom.id != "three-finger":
+        return []
+    said = []
+    for rung in range(3, 7):
+        for written, bar in zip(ladder.tune.bars, ladder.rungs[rung - 1], strict=True):
+            if len(bar.patterns) != 1 or bar.patterns[0] not in STRONG or bar.length != written.metre.length:
+                continue
+            counts = {onset / _count(written) for onset, *_ in melody_places(bar)}
+            if not counts <= STRONG[bar.patterns[0]]:
+                said.append(f"rung {rung} bar {bar.number}: melody at {sorted(map(str, counts))}")
+    return said

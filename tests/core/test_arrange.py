@@ -23,10 +23,11 @@ from nailhead.core.arrange.placing import (
     static_cost,
     step_cost,
 )
-from nailhead.core.arrange.shapes import finger_stops, shapes_for
 from nailhead.core.arrange.values import ArrangedBar, Hand, Role
 from nailhead.core.errors import PathError
+from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.shapes import shapes_for
 from nailhead.core.music.chord import parse_chord
 from nailhead.core.music.metre import parse_metre
 from tests.core.test_fretboard import BANJO, setup
@@ -145,7 +146,8 @@ def test_fingers_are_not_given_for_what_no_hand_reaches() -> None:
     """Five frets at the nut of a 667 mm neck are too far, high up they are not; a bar is one finger."""
     assert finger_stops({1: 6, 4: 1}, OPEN_G) is None
     assert finger_stops({1: 16, 4: 12}, OPEN_G) is not None
-    assert finger_stops({1: 5, 2: 5, 3: 5, 4: 5}, OPEN_G) == ({1: 1, 2: 1, 3: 1, 4: 1}, True)
+    barred = finger_stops({1: 5, 2: 5, 3: 5, 4: 5}, OPEN_G)
+    assert barred and barred.fingers == {1: 1, 2: 1, 3: 1, 4: 1} and barred.barres == ((1, 5, 1, 4),)
 
 
 # -- strokes: the worked figures of handbook §4
@@ -192,11 +194,11 @@ def test_six_eight_is_melody_brush_thumb() -> None:
     assert [hand for _, hand, _ in found] == ["down", "brush", "thumb"] * 2
 
 
-def test_short_notes_stay_plain_on_rung_2_and_get_the_thumb_on_rung_3() -> None:
-    """Rung 2 keeps what is shorter than the stroke; rung 3 puts the drone between quarters (double thumb)."""
+def test_short_notes_stay_plain_on_rung_2_and_get_the_thumb_on_rung_5() -> None:
+    """Rung 2 keeps what is shorter than the stroke; rung 5 puts the drone between quarters (double thumb)."""
     found = ladder('"G"G2B2 d2BA|')
     assert [hand for _, hand, _ in strokes(found.rungs[1][0])] == ["down"] * 5
-    assert [hand for _, hand, _ in strokes(found.rungs[2][0])] == ["down", "thumb"] * 3 + ["down", "down"]
+    assert [hand for _, hand, _ in strokes(found.rungs[4][0])] == ["down", "thumb"] * 3 + ["down", "down"]
 
 
 def test_rung_3_holds_the_chord_under_the_melody() -> None:

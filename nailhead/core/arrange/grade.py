@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Hand, Reason, Stroke
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Hand, Reason, Role, Stroke
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Tempo, Tune
@@ -22,9 +22,14 @@ POINTS = {
     "span": 4,  # a stretch over four frets
     "finger again": 2,  # the same finger strikes twice running at speed
     "hand moves": 3,  # per change of place of the hand
-    "thumb and finger": 1,  # each thumb stroke
-    "brush": 1,
+    "thumb and finger": 1,  # each thumb stroke, brush and pinch
     "off the beat": 2,
+    "slurs": 2,  # each note the left hand sounds, …
+    "quick slurs": 1,  # … more where it has a count or less for it, graces among them
+    "drop thumb": 3,  # each time the thumb leaves the drone string, with the way back
+    "string skips": 1,  # each jump over two strings or more at speed
+    "pattern changes": 4,  # each change of motion inside the bar
+    "fill": 3,  # a run that is not the melody
 }
 TOP = 8
 _PER_GRADE = 10
@@ -39,6 +44,12 @@ _FINGERS = {Hand.DOWN: "finger", Hand.BRUSH: "finger", Hand.INDEX: "index", Hand
 
 def _finger(hand: Hand | None) -> str | None:
     return _FINGERS.get(hand) if hand else None
+
+
+def _fingers_of(stroke: Stroke) -> set[str]:
+    """Every finger of a stroke by name, the thumb and both of a pinch among them."""
+    hands = [note.by or stroke.hand for note in stroke.notes]
+    return {"thumb" if hand is Hand.THUMB else _FINGERS[hand] for hand in hands if hand in (Hand.THUMB, *_FINGERS)}
 
 
 def whole_notes_a_second(tempo: Tempo | None) -> Fraction:
@@ -59,6 +70,11 @@ def grade_bar(bar: ArrangedBar, setup: Setup, tune: Tune, metre: Metre) -> Grade
         _shapes(bar),
         _right_hand(struck),
         _off_beat(struck, metre),
+        _slurs(struck),
+        _drops(struck),
+        _skips(struck),
+        _changes(bar),
+        _fill(struck),
     ]
     return _grade([reason for reason in reasons if reason and reason.points])
 
@@ -122,10 +138,70 @@ def _shapes(bar: ArrangedBar) -> Reason | None:
 
 
 def _right_hand(struck: list[Stroke]) -> Reason | None:
-    thumbs = sum(stroke.hand is Hand.THUMB for stroke in struck)
-    brushes = sum(stroke.hand is Hand.BRUSH for stroke in struck)
-    points = thumbs * POINTS["thumb and finger"] + brushes * POINTS["brush"]
-    return Reason("thumb and finger", points, f"{thumbs} thumb stroke{'s' * (thumbs != 1)}, {brushes} brushed.")
+    counted = {
+        "by the thumb": sum(stroke.hand is Hand.THUMB for stroke in struck),
+        "brushed": sum(stroke.hand is Hand.BRUSH for stroke in struck),
+        "pinched": sum(stroke.hand is Hand.PINCH for stroke in struck),
+    }
+    said = ", ".join(f"{count} {what}" for what, count in counted.items() if count)
+    return Reason("thumb and finger", sum(counted.values()) * POINTS["thumb and finger"], f"Strokes: {said}.")
+
+
+def _slurs(struck: list[Stroke]) -> Reason | None:
+    """Quick where the note before lasts a count or less; a grace always is."""
+    slurred = quick = 0
+    before: Stroke | None = None
+    for stroke in struck:
+        for note in stroke.notes:
+            if note.slur:
+                slurred += 1
+                quick += note.slur.grace or bool(before and before.duration <= _FAST and not note.slur.slow)
+        before = stroke
+    points = slurred * POINTS["slurs"] + quick * POINTS["quick slurs"]
+    return Reason("slurs", points, f"{slurred} note{'s' * (slurred > 1)} slurred, {quick} of them quick.")
+
+
+def _drops(struck: list[Stroke]) -> Reason | None:
+    drops = sum(
+        stroke.hand is Hand.THUMB and before.hand is not Hand.THUMB and _inner(stroke)
+        for before, stroke in itertools.pairwise(struck)
+        if _nailed(struck)
+    )
+    times = "once" if drops == 1 else f"{drops} times"
+    return Reason("drop thumb", drops * POINTS["drop thumb"], f"The thumb leaves the fifth string {times}.")
+
+
+def _nailed(struck: Sequence[Stroke]) -> bool:
+    """Does the nail strike, with the thumb at home on the drone string?"""
+    return any(stroke.hand in (Hand.DOWN, Hand.BRUSH) for stroke in struck)
+
+
+def _inner(stroke: Stroke) -> bool:
+    return all(note.role is not Role.DRONE for note in stroke.notes)
+
+
+def _skips(struck: list[Stroke]) -> Reason | None:
+    """Jumps of one finger over two strings or more; from finger to finger the hand need not move."""
+    skips = sum(
+        before.duration <= _FAST
+        and _finger(before.hand) is not None
+        and _finger(before.hand) == _finger(after.hand)
+        and abs(before.notes[0].place.string - after.notes[0].place.string) > 2
+        for before, after in itertools.pairwise(struck)
+    )
+    said = f"{skips} jump{'s' * (skips > 1)} across the strings."
+    return Reason("string skips", skips * POINTS["string skips"], said)
+
+
+def _changes(bar: ArrangedBar) -> Reason | None:
+    changes = max(0, len(bar.patterns) - 1)
+    said = ", then ".join(bar.patterns)
+    return Reason("pattern changes", changes * POINTS["pattern changes"], f"Changes its pattern: {said}.")
+
+
+def _fill(struck: list[Stroke]) -> Reason | None:
+    notes = sum(note.role is Role.FILL for stroke in struck for note in stroke.notes)
+    return Reason("fill", POINTS["fill"], f"A fill of {notes} notes.") if notes else None
 
 
 def _off_beat(struck: list[Stroke], metre: Metre) -> Reason | None:
@@ -146,8 +222,14 @@ def grade_join(bar: ArrangedBar, following: ArrangedBar) -> Grade:
     if before is not None and after is not None and abs(after - before) > 1:
         distance = abs(after - before)
         reasons.append(Reason("hand moves", 6 + 3 * distance, f"The hand moves {distance} frets over the bar line."))
-    if last.duration <= _FAST and _finger(last.hand) == _finger(first.hand) is not None:
-        reasons.append(Reason("finger again", 4, "The striking finger comes again at once."))
+    if last.duration <= _FAST and (again := _fingers_of(last) & _fingers_of(first)):
+        said = f"The {sorted(again)[0]} strikes twice running over the bar line."
+        reasons.append(Reason("finger again", 2 * POINTS["finger again"], said))
+    if bar.patterns and following.patterns and bar.patterns[-1] != following.patterns[0]:
+        said = f"The right hand goes from {bar.patterns[-1]} to {following.patterns[0]}."
+        reasons.append(Reason("pattern changes", POINTS["pattern changes"], said))
+    if last.hand is Hand.THUMB and _inner(last) and last.duration <= _FAST and _nailed(bar.strokes):
+        reasons.append(Reason("drop thumb", POINTS["drop thumb"], "The thumb has to be back at once."))
     old = {(string, fret) for shape in bar.shapes[-1:] for string, fret, _ in shape.stops}
     new = {(string, fret) for shape in following.shapes[:1] for string, fret, _ in shape.stops}
     if new - old:

@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
-from nailhead.core.arrange.shapes import Shape, finger_stops, shapes_for
+from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.fretboard.shapes import Shape, shapes_for
 from nailhead.core.music.chord import Chord
 
 #: Points for what a melody note asks of a held shape (weights ours).
 LIFT = 10  # an open string under a finger
 EXTRA_FINGER = 12  # a stop beside the shape
-RELEASE = 60  # no hand holds both: the shape is let go for the note
+#: Shapes of a chord that are looked at; what comes after is never the cheapest with a melody.
+MOST_SHAPES = 40
+RELEASE = 30  # no hand holds both: the shape is let go for the note
+SPREAD = 8  # per fret that the note lies more than three from the shape's furthest stop
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,9 +37,9 @@ class ShapeBook:
         self._together: dict[tuple[Shape, Place], LeftHand | None] = {}
 
     def of(self, chord: Chord) -> tuple[Shape, ...]:
-        """Every makeable shape of a chord, best first."""
+        """The best makeable shapes of a chord, best first."""
         if chord not in self._shapes:
-            self._shapes[chord] = shapes_for(self.setup, chord)
+            self._shapes[chord] = best_shapes(self.setup, chord)
         return self._shapes[chord]
 
     def together(self, shape: Shape, place: Place) -> LeftHand | None:
@@ -62,7 +67,16 @@ class ShapeBook:
             return 0
         if self.together(shape, place) is None:
             return RELEASE
-        return EXTRA_FINGER if place.fret else LIFT
+        if not place.fret:
+            return LIFT
+        stops = [fret for _, fret in shape.frets if fret]
+        return EXTRA_FINGER + SPREAD * max(0, *(abs(fret - place.fret) - 3 for fret in stops or [place.fret]))
+
+
+@lru_cache(maxsize=1024)
+def best_shapes(setup: Setup, chord: Chord) -> tuple[Shape, ...]:
+    """The shapes of a chord that are looked at with a melody, best first."""
+    return shapes_for(setup, chord)[:MOST_SHAPES]
 
 
 def hold_together(shape: Shape, place: Place, setup: Setup) -> LeftHand | None:

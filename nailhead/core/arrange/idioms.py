@@ -7,11 +7,12 @@ behind it, even after a rest; fingers take turns; thumb, index and middle keep t
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.patterns import clock_of
 from nailhead.core.arrange.values import Hand
 from nailhead.core.errors import PathError
+from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Metre, Time
 
@@ -81,34 +82,42 @@ class Idiom:
     drones: tuple[int, ...] = ()
     one_finger: bool = False
 
+    @property
+    def picks(self) -> bool:
+        """Does a pick follow the clock of the metre?"""
+        return self.right_hand is _clock
+
 
 _SAZ = ("saz", "saz-short")
 _UKULELES = ("ukulele", "ukulele-baritone")
 IDIOMS: tuple[Idiom, ...] = (
-    Idiom("clawhammer", "clawhammer", ("banjo",), _down, rungs=3),
-    Idiom("three-finger", "three-finger", ("banjo",), _three),
+    Idiom("clawhammer", "clawhammer", ("banjo",), _down, rungs=7),
+    Idiom("three-finger", "three-finger", ("banjo",), _three, rungs=7),
     Idiom("plectrum", "plectrum", ("mandolin", "guitar"), _clock),
     Idiom("plectrum", "plectrum", _SAZ, _clock, drones=(3,)),
-    Idiom("noter", "noter and drone", ("dulcimer",), _down, strings=(1,), drones=(2, 3), one_finger=True),
+    Idiom("noter", "noter and drone", ("dulcimer",), _down, strings=(1,), drones=(2, 3, 4), one_finger=True),
     Idiom("chord-melody", "chord melody", ("dulcimer",), _down, drones=(3,)),
     Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), _turns),
     Idiom("strum", "strum", _UKULELES, _down),
 )
 
 
-def idioms_of(instrument: str) -> tuple[Idiom, ...]:
-    """The ways to play an instrument, the usual one first."""
-    return tuple(row for row in IDIOMS if instrument in row.instruments)
+def idioms_of(instrument: Instrument) -> tuple[Idiom, ...]:
+    """The ways to play an instrument, the usual one first; drones only where it has such strings."""
+    rows = (row for row in IDIOMS if instrument.kind in row.instruments)
+    return tuple(
+        replace(row, drones=tuple(string for string in row.drones if string <= instrument.strings)) for row in rows
+    )
 
 
-def find_idiom(name: str | None, instrument: str) -> Idiom:
+def find_idiom(name: str | None, instrument: Instrument) -> Idiom:
     """By id, or the usual one for None; raises PathError with those that the instrument has."""
     rows = idioms_of(instrument)
     for row in rows:
         if name in (None, row.id):
             return row
     raise PathError(
-        f"The {instrument} is not played in the idiom “{name}” here.",
+        f"The {instrument.name.lower()} is not played in the idiom “{name}” here.",
         field="idiom",
         remedy=f"Choose one of: {', '.join(row.id for row in rows)}.",
     )

@@ -1,43 +1,108 @@
-"""The ladder: every bar of a tune on every rung, and the path through it."""
+"""The ladder: every bar of a tune on every rung, and what a solo has around it."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
-from fractions import Fraction
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from nailhead.core.arrange.bare import arrange_bare
-from nailhead.core.arrange.clawhammer import BarContext, Segment, arrange_bar
+from nailhead.core.arrange.building import SOLO, RungBuilder
+from nailhead.core.arrange.frame import ending, kick_off
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
+from nailhead.core.arrange.grid import BarContext
 from nailhead.core.arrange.holding import ShapeBook
 from nailhead.core.arrange.idioms import Idiom, find_idiom
-from nailhead.core.arrange.placing import NoteToPlace, Placement, Spot, place_melody
+from nailhead.core.arrange.keeping import keep_down
+from nailhead.core.arrange.melody import bar_contexts, place_tune
+from nailhead.core.arrange.options import USUAL, Options
+from nailhead.core.arrange.patterns import Pattern
+from nailhead.core.arrange.placing import Placement
+from nailhead.core.arrange.righthand import right_hand
+from nailhead.core.arrange.second_time import vary
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Fit
-from nailhead.core.fretboard.setup import Place
+from nailhead.core.fretboard.setup import Setup
+from nailhead.core.music.form import ENDING, KICK_OFF
 from nailhead.core.music.harmonise import suggest_chords
-from nailhead.core.music.structure import Structure, chord_at, read_structure
-from nailhead.core.music.tune import Tune, performance, sounding_notes
+from nailhead.core.music.structure import Structure, read_structure
+from nailhead.core.music.tune import Tune, performance
 
-#: Names of the rungs this version builds (handbook §5).
-RUNGS: dict[int, str] = {1: "Bare", 2: "Basic stroke", 3: "Chords"}
-#: Idiom -> what arranges one bar of it above the bare melody; without one, rung 1 is all there is yet.
-ARRANGERS: dict[str, Callable[[BarContext, int], ArrangedBar]] = {"clawhammer": arrange_bar}
+#: Names of the rungs (handbook §5).
+RUNGS: dict[int, str] = {
+    1: "Bare",
+    2: "Basic stroke",
+    3: "Chords",
+    4: "Slurs",
+    5: "Flow",
+    6: "Reach",
+    7: "Solo",
+}
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Bars around the tune, with their melody as a tune of its own."""
+
+    tune: Tune
+    bars: tuple[ArrangedBar, ...]
+
+
+@dataclass(frozen=True)
+class Groundwork:
+    """What all rungs of a tune stand on: its structure, the bare melody's places, each different bar's context.
+
+    `contexts` are by the first of equal bars; `joins` the steps from bar to bar in the order of playing.
+    """
+
+    tune: Tune
+    structure: Structure
+    placement: Placement
+    contexts: Mapping[int, BarContext]
+    joins: tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True)
 class Ladder:
-    """`rungs[r - 1][i]` is written bar i on rung r. `tune` sounds as set up; chords may be suggested."""
+    """`rungs[r - 1][i]` is written bar i on rung r. `tune` sounds as set up; its chords may be suggested.
+
+    `second` holds the solo's bars that are played otherwise the second time, by written bar. `kick_off` and `ending`
+    are worked out when they are asked for; None where the idiom has no solo or the tune brings its own.
+    """
 
     fit: Fit
     idiom: Idiom
-    tune: Tune
-    structure: Structure
-    placement: Placement
+    ground: Groundwork
     rungs: tuple[tuple[ArrangedBar, ...], ...]
     chords_suggested: bool
+    options: Options = USUAL
+    own: tuple[Pattern, ...] = ()
+    second: Mapping[int, ArrangedBar] = field(default_factory=dict)
+
+    @property
+    def tune(self) -> Tune:
+        return self.ground.tune
+
+    @property
+    def structure(self) -> Structure:
+        return self.ground.structure
+
+    @property
+    def placement(self) -> Placement:
+        return self.ground.placement
+
+    @cached_property
+    def kick_off(self) -> Frame | None:
+        """Four bars at tempo before the tune, as its solo plays them."""
+        return _frame(self, kick_off, KICK_OFF)
+
+    @cached_property
+    def ending(self) -> Frame | None:
+        """Four bars behind the tune, as its solo plays them."""
+        return _frame(self, ending, ENDING)
 
     def cell(self, index: int, rung: int) -> ArrangedBar:
         """Written bar `index` on a rung; raises PathError for what is not there."""
@@ -46,155 +111,95 @@ class Ladder:
         return self.rungs[rung - 1][index]
 
 
-def build_ladder(fit: Fit, idiom: str | None = None) -> Ladder:
-    """All rungs of a tune on a setup, in the instrument's usual idiom where none is named."""
-    way = find_idiom(idiom, fit.setup.instrument.id)
-    arrange = ARRANGERS.get(way.id, lambda context, rung: arrange_bare(context, way))
+def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook) -> Groundwork:
+    """Reads a tune and places its melody for an idiom."""
     tune = suggest_chords(fit.tune)
     structure = read_structure(tune)
+    placement = place_tune(tune, fit, structure, shapes, way)
+    joins = joins_of(tune)
+    contexts = bar_contexts(tune, shapes, structure, placement, first_steps(joins))
+    return Groundwork(tune, structure, placement, contexts, joins)
+
+
+def build_ladder(fit: Fit, idiom: str | None = None, options: Options = USUAL, own: tuple[Pattern, ...] = ()) -> Ladder:
+    """All rungs of a tune on a setup, in the instrument's usual idiom where none is named.
+
+    `options` are the schools where players differ, `own` a teacher's patterns beside those of the idiom.
+    """
+    way = find_idiom(idiom, fit.setup.instrument)
     shapes = ShapeBook(fit.setup)
-    placement = _place(tune, fit, structure, shapes, way)
-    contexts = _contexts(tune, shapes, structure, placement)
-    following = _following(tune)
+    ground = lay_ground(fit, way, shapes)
+    right = right_hand(way.id, options, own) if way.rungs > 1 else None
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, right) if right else None
     rungs: list[tuple[ArrangedBar, ...]] = []
     for rung in range(1, way.rungs + 1):
-        below = rungs[-1] if rungs else None
-        rungs.append(_build_rung(contexts, structure, fit, arrange, rung, below, following))
-    return Ladder(fit, way, tune, structure, placement, tuple(rungs), not fit.tune.has_chords)
+        if builder:
+            made = builder.build(rung)
+        else:
+            made = {first: arrange_bare(context, way, options) for first, context in ground.contexts.items()}
+        rungs.append(_grade_rung(made, ground, fit, rungs[-1] if rungs else None))
+    ladder = Ladder(fit, way, ground, tuple(rungs), not fit.tune.has_chords, options, own)
+    if builder is None or way.rungs < SOLO:
+        return ladder
+    return replace(ladder, second=_second_time(builder, ground, fit, rungs[-1]))
 
 
-def _build_rung(
-    contexts: dict[int, BarContext],
-    structure: Structure,
-    fit: Fit,
-    arrange: Callable[[BarContext, int], ArrangedBar],
-    rung: int,
-    below: tuple[ArrangedBar, ...] | None,
-    following: dict[int, int],
+def _grade_rung(
+    made: Mapping[int, ArrangedBar], ground: Groundwork, fit: Fit, below: Sequence[ArrangedBar] | None
 ) -> tuple[ArrangedBar, ...]:
-    made: dict[int, ArrangedBar] = {}
-    for index, context in contexts.items():
-        bar = arrange(context, rung)
-        grade = grade_bar(bar, fit.setup, fit.tune, context.bar.metre)
-        made[index] = replace(bar, grade=not_below(grade, below[index].grade) if below else grade)
+    """Every written bar with its grade and that of its join, neither lower than on the rung below (rule H6)."""
+    following, classes = first_steps(ground.joins), ground.structure.classes
+    graded: dict[int, ArrangedBar] = {}
+    for first, bar in made.items():
+        grade = grade_bar(bar, fit.setup, fit.tune, ground.contexts[first].bar.metre)
+        graded[first] = replace(bar, grade=not_below(grade, below[first].grade) if below else grade)
     bars = []
-    for index, first in enumerate(structure.classes):
-        bar = made[first]
-        join = Grade(1)
-        if index in following:
-            join = grade_join(bar, made[structure.classes[following[index]]])
+    for index, first in enumerate(classes):
+        bar = graded[first]
+        after = graded[classes[following[index]]] if index in following else None
+        join = grade_join(bar, after) if after else Grade(1)
         join = not_below(join, below[index].join) if below else join
-        bars.append(replace(bar, number=fit.tune.bars[index].number, join=join))
+        bar = replace(bar, number=ground.tune.bars[index].number, join=join)
+        bars.append(keep_down(bar, after))
     return tuple(bars)
 
 
-def _following(tune: Tune) -> dict[int, int]:
+def _second_time(
+    builder: RungBuilder, ground: Groundwork, fit: Fit, solo: Sequence[ArrangedBar]
+) -> dict[int, ArrangedBar]:
+    """The varied bars of what is played more than once."""
+    order = list(performance(ground.tune.bars))
+    times, varied = Counter(order), vary(builder, order)
+    second = {}
+    for index, first in enumerate(ground.structure.classes):
+        if first in varied and times[index] > 1:
+            bar = varied[first]
+            grade = grade_bar(bar, fit.setup, fit.tune, ground.contexts[first].bar.metre)
+            second[index] = keep_down(replace(bar, number=solo[index].number, grade=grade, join=solo[index].join))
+    return second
+
+
+def _frame(ladder: Ladder, write: Callable[[Tune, Setup], Tune], label: str) -> Frame | None:
+    """A kick-off or an ending in the ladder's own idiom, unless the tune has a part of that name."""
+    right = right_hand(ladder.idiom.id, ladder.options, ladder.own)
+    free = ladder.tune.metre.free or any(bar.part.lower() == label for bar in ladder.tune.bars)
+    if right is None or len(ladder.rungs) < SOLO or free:
+        return None
+    tune = write(ladder.tune, ladder.fit.setup)
+    fit = replace(ladder.fit, tune=tune)
+    if not all(fit.setup.places(fit.setup.cents_of(pitch)) for pitch in tune.pitches):
+        return None
+    shapes = next(iter(ladder.ground.contexts.values())).shapes
+    ground = lay_ground(fit, ladder.idiom, shapes)
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, right)
+    return Frame(tune, _grade_rung(builder.build(SOLO), ground, fit, None))
+
+
+def joins_of(tune: Tune) -> tuple[tuple[int, int], ...]:
+    """Each step from a written bar to the one played next, in the order of their first playing; no step twice."""
+    return tuple(dict.fromkeys(itertools.pairwise(performance(tune.bars))))
+
+
+def first_steps(joins: Sequence[tuple[int, int]]) -> dict[int, int]:
     """The bar that is played after each written bar, the first time through."""
-    following: dict[int, int] = {}
-    order = list(performance(tune.bars))
-    for before, after in itertools.pairwise(order):
-        following.setdefault(before, after)
-    return following
-
-
-def _place(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, idiom: Idiom) -> Placement:
-    """Places the melody twice: freely, then with equal bars held to the places chosen most often.
-
-    Both runs are exact; the second one makes a repeated phrase use the same places again.
-    """
-    heard = sounding_notes(tune)
-    starts = _bar_starts(tune)
-    onsets = [starts[note.bar] + note.onset for note in heard]
-    gaps = [after - before for before, after in itertools.pairwise(onsets)] + [Fraction(1)]
-    notes = []
-    for note, gap in zip(heard, gaps, strict=True):
-        cents = fit.setup.cents_of(note.pitch)
-        places = _places(fit, cents, idiom)
-        chord = chord_at(structure.harmony[note.bar], note.onset)
-        options = shapes.of(chord) if chord and idiom.id in ARRANGERS else ()
-        shape = frozenset(place for place in places if options and options[0].fret(place.string) == place.fret)
-        notes.append(NoteToPlace(cents, gap, places, shape))
-    if idiom.one_finger:
-        return _with_one_finger(notes)
-    free = place_melody(notes, fit.setup)
-    by_bar: dict[int, list[int]] = {}
-    for index, note in enumerate(heard):
-        by_bar.setdefault(note.bar, []).append(index)
-    chosen = _usual_places(by_bar, free, structure)
-    pinned = list(notes)
-    for bar, members in by_bar.items():
-        for index, place in zip(members, chosen[structure.classes[bar]], strict=True):
-            pinned[index] = replace(notes[index], places=(place,))
-    return place_melody(pinned, fit.setup)
-
-
-def count_shifts(fit: Fit, idiom: Idiom) -> int:
-    """How often the hand changes its place in the bare melody: what the planner weighs."""
-    if idiom.one_finger:
-        return 0
-    cents = [fit.setup.cents_of(note.pitch) for note in sounding_notes(fit.tune)]
-    notes = [NoteToPlace(sound, Fraction(1, 8), _places(fit, sound, idiom)) for sound in cents]
-    stopped = [spot.position for spot in place_melody(notes, fit.setup).spots if spot.finger]
-    return sum(before != after for before, after in itertools.pairwise(stopped))
-
-
-def _places(fit: Fit, cents: Fraction, idiom: Idiom) -> tuple[Place, ...]:
-    """The places of a pitch that the idiom allows."""
-    places = fit.setup.places(cents)
-    return tuple(place for place in places if place.string in idiom.strings) if idiom.strings else places
-
-
-def _with_one_finger(notes: Sequence[NoteToPlace]) -> Placement:
-    """A finger or noter that slides along one course: the lowest place of each note, the hand behind it."""
-    places = [min(note.places, key=lambda place: place.fret) for note in notes]
-    spots = tuple(Spot(place, 1 if place.fret else 0, max(1, place.fret)) for place in places)
-    return Placement(spots, 0)
-
-
-def _usual_places(by_bar: dict[int, list[int]], free: Placement, structure: Structure) -> dict[int, tuple[Place, ...]]:
-    """For each class of equal bars the places its bars take most often; the earliest wins a tie."""
-    votes: dict[int, dict[tuple[Place, ...], int]] = {}
-    for bar, members in by_bar.items():
-        places = tuple(free.spots[index].place for index in members)
-        tally = votes.setdefault(structure.classes[bar], {})
-        tally[places] = tally.get(places, 0) + 1
-    return {first: max(tally, key=lambda places: tally[places]) for first, tally in votes.items()}
-
-
-def _bar_starts(tune: Tune) -> list[Fraction]:
-    starts, at = [], Fraction(0)
-    for bar in tune.bars:
-        starts.append(at)
-        at += bar.length
-    return starts
-
-
-def _contexts(tune: Tune, shapes: ShapeBook, structure: Structure, placement: Placement) -> dict[int, BarContext]:
-    """A context for the first bar of each class of equal bars."""
-    spots = iter(placement.spots)
-    last: Spot | None = None
-    contexts = {}
-    for index, bar in enumerate(tune.bars):
-        segments: list[Segment] = []
-        tied = structure.held[index]
-        for event in bar.events:
-            joins = tied and bool(segments) and event.pitch == segments[-1].pitch
-            if joins and event.tuplet is None and segments[-1].tuplet is None:
-                segments[-1] = replace(segments[-1], duration=segments[-1].duration + event.duration)
-            elif event.pitch is None:
-                segments.append(Segment(event.onset, event.duration, None, None, False, event.tuplet))
-            else:
-                carried = (tied and not segments) or joins
-                last = last if carried else next(spots)
-                segments.append(Segment(event.onset, event.duration, event.pitch, last, carried, event.tuplet))
-            tied = event.tied
-        if structure.classes[index] == index:
-            contexts[index] = BarContext(
-                shapes,
-                bar.key,
-                bar,
-                structure.offsets[index],
-                tuple(segments),
-                structure.harmony[index],
-            )
-    return contexts
+    return dict(reversed(joins))

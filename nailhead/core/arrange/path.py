@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.grade import grade_join
+from nailhead.core.arrange.keeping import keep_down
+from nailhead.core.arrange.ladder import Ladder, first_steps
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import PathError
 
@@ -13,11 +15,22 @@ Path = tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
+class HardSpot:
+    """A place to practise: the written bar `index`, or the join behind it, its grade and the heaviest reason."""
+
+    index: int
+    join: bool
+    grade: int
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
 class PathGrade:
-    """The grade of a path: nearer its hardest bars than its mean (handbook §6)."""
+    """The grade of a path: nearer its hardest bars than its mean (handbook §6). `spots` are its hardest three."""
 
     value: int
     hardest: tuple[int, ...]
+    spots: tuple[HardSpot, ...] = ()
 
 
 def level_path(ladder: Ladder, rung: int) -> Path:
@@ -55,16 +68,40 @@ def set_rung(ladder: Ladder, path: Path, index: int, rung: int) -> Path:
 
 
 def bars_on_path(ladder: Ladder, path: Path) -> tuple[ArrangedBar, ...]:
-    """The arranged bars a path picks, in written order."""
-    return tuple(ladder.cell(index, rung) for index, rung in enumerate(check_path(ladder, path)))
+    """The arranged bars a path picks, in written order; where it changes rung the join is graded as it then is."""
+    picked = [ladder.cell(index, rung) for index, rung in enumerate(check_path(ladder, path))]
+    following = first_steps(ladder.ground.joins)
+    return tuple(
+        keep_down(replace(bar, join=grade_join(bar, picked[after])), picked[after])
+        if (after := following.get(index)) is not None and path[after] != path[index]
+        else bar
+        for index, bar in enumerate(picked)
+    )
 
 
 def grade_path(bars: tuple[ArrangedBar, ...], classes: tuple[int, ...]) -> PathGrade:
-    """Mean of the hardest quarter of the *different* bars, joins counted with their bars."""
+    """Mean of the hardest quarter of the *different* bars, joins counted with their bars.
+
+    Every different bar and every join weighs once: what comes again is practised once.
+    """
     grades: Mapping[int, int] = {
         first: max(bars[first].grade.value, bars[first].join.value) for first in sorted(set(classes))
     }
     hardest = sorted(grades, key=lambda first: (-grades[first], first))
     quarter = hardest[: max(1, len(hardest) // 4)]
     value = round(sum(grades[first] for first in quarter) / len(quarter))
-    return PathGrade(value, tuple(hardest[:3]))
+    return PathGrade(value, tuple(hardest[:3]), _hardest_spots(bars, classes))
+
+
+def _hardest_spots(bars: tuple[ArrangedBar, ...], classes: tuple[int, ...]) -> tuple[HardSpot, ...]:
+    """The three highest grades among different bars and joins; of equals the heavier, then the earlier."""
+    found: dict[tuple[int, int], tuple[int, int, HardSpot]] = {}
+    for index, bar in enumerate(bars):
+        after = classes[index + 1] if index + 1 < len(bars) else -1
+        for grade, key, join in ((bar.grade, (classes[index], -1), False), (bar.join, (classes[index], after), True)):
+            points = sum(reason.points for reason in grade.reasons)
+            why = grade.reasons[0].sentence if grade.reasons else ""
+            if why and key not in found:
+                found[key] = (grade.value, points, HardSpot(index, join, grade.value, why))
+    ranked = sorted(found.values(), key=lambda item: (-item[0], -item[1], item[2].index))
+    return tuple(spot for _, _, spot in ranked[:3])

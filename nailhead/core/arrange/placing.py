@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from itertools import chain, pairwise
 from operator import add
 from typing import NamedTuple
@@ -29,6 +30,7 @@ COSTS = {
     "outside the chord shape": 5,  # a chord tone taken elsewhere than in the chord's first shape
     "hop": 14,  # one finger on two strings running
     "crossing": 1,  # per string crossed
+    "same string": 30,  # in a melodic run, where every note should ring into the next
 }
 #: With this much time, or after an open string, a shift costs half.
 UNHURRIED = Fraction(1, 4)
@@ -67,10 +69,12 @@ class Placement:
     cost: int
 
 
-def spots_of(place: Place, setup: Setup) -> tuple[Spot, ...]:
-    """Ways to take a place: open with the hand anywhere; stopped by each finger; little finger stretched."""
+def spots_of(place: Place, setup: Setup, highest: int = _HIGHEST_POSITION) -> tuple[Spot, ...]:
+    """Ways to take a place: open with the hand anywhere up to `highest`; stopped by each finger; little finger
+    stretched.
+    """
     if place.fret == 0:
-        return tuple(Spot(place, 0, position) for position in range(1, _HIGHEST_POSITION + 1))
+        return tuple(Spot(place, 0, position) for position in range(1, highest + 1))
     each = setup.instrument.frets_per_finger
     spots = [
         Spot(place, finger, position)
@@ -87,6 +91,7 @@ def spots_of(place: Place, setup: Setup) -> tuple[Spot, ...]:
 def static_cost(spot: Spot, setup: Setup, shape: frozenset[Place] = frozenset()) -> int:
     """What a spot costs by itself, under a chord whose shape offers those places for its note."""
     outside = COSTS["outside the chord shape"] if shape and spot.place not in shape else 0
+    outside += setup.instrument.off_course * (spot.place.string - 1)
     if spot.finger == 0:
         return outside
     cost = COSTS["fretted"] + outside
@@ -97,9 +102,12 @@ def static_cost(spot: Spot, setup: Setup, shape: frozenset[Place] = frozenset())
     return cost
 
 
-def step_cost(before: Spot, after: Spot, unhurried: bool) -> int:
-    """What it costs to go from one spot to the next."""
-    cost = COSTS["crossing"] * abs(before.place.string - after.place.string)
+def step_cost(before: Spot, after: Spot, unhurried: bool, melodic: bool = False) -> int:
+    """What it costs to go from one spot to the next; a `melodic` line wants another string each time."""
+    if melodic:
+        cost = COSTS["same string"] if before.place.string == after.place.string else 0
+    else:
+        cost = COSTS["crossing"] * abs(before.place.string - after.place.string)
     if after.finger == 0:
         return cost if before.position == after.position else IMPOSSIBLE
     if before.position != after.position:
@@ -110,7 +118,7 @@ def step_cost(before: Spot, after: Spot, unhurried: bool) -> int:
     return cost
 
 
-def place_melody(notes: Sequence[NoteToPlace], setup: Setup) -> Placement:
+def place_melody(notes: Sequence[NoteToPlace], setup: Setup, melodic: bool = False) -> Placement:
     """The cheapest placement of a melody. Every note must have at least one place.
 
     Of equally cheap ways the one on the lower-numbered string, then with the lower hand position is taken:
@@ -118,7 +126,9 @@ def place_melody(notes: Sequence[NoteToPlace], setup: Setup) -> Placement:
     """
     if not notes:
         return Placement((), 0)
-    book = _StepBook(setup)
+    # Above the highest fret of any note the hand has no business.
+    highest = max(place.fret for note in notes for place in note.places)
+    book = _StepBook(setup, max(1, min(highest, _HIGHEST_POSITION)), melodic)
     spots = book.spots(notes[0].places)
     costs = book.static(notes[0])
     rows: list[tuple[tuple[Spot, ...], list[int]]] = []
@@ -145,11 +155,19 @@ def _trace_back(rows: list[tuple[tuple[Spot, ...], list[int]]], spots: tuple[Spo
     return Placement(tuple(reversed(found)), cost)
 
 
+@lru_cache(maxsize=8192)
+def _block(before: tuple[Spot, ...], after: tuple[Spot, ...], unhurried: bool, melodic: bool) -> list[list[int]]:
+    """Steps between the spots of two places; other capos and keys take the same ones. Not to be changed."""
+    return [[step_cost(one, spot, unhurried, melodic) for one in before] for spot in after]
+
+
 class _StepBook:
     """Spots and step costs worked out once: a tune takes the same steps again and again."""
 
-    def __init__(self, setup: Setup) -> None:
+    def __init__(self, setup: Setup, highest: int, melodic: bool) -> None:
         self.setup = setup
+        self.melodic = melodic
+        self.highest = highest
         self._spots: dict[tuple[Place, ...], tuple[Spot, ...]] = {}
         self._pairs: dict[tuple[Place, Place, bool], list[list[int]]] = {}
         self._static: dict[tuple[tuple[Place, ...], frozenset[Place]], list[int]] = {}
@@ -158,7 +176,7 @@ class _StepBook:
     def spots(self, places: tuple[Place, ...]) -> tuple[Spot, ...]:
         """All spots of a note, in the order in which ties are decided."""
         if places not in self._spots:
-            self._spots[places] = tuple(spot for place in places for spot in spots_of(place, self.setup))
+            self._spots[places] = tuple(spot for place in places for spot in spots_of(place, self.setup, self.highest))
         return self._spots[places]
 
     def static(self, note: NoteToPlace) -> list[int]:
@@ -181,8 +199,7 @@ class _StepBook:
     def _between(self, past: Place, place: Place, unhurried: bool) -> list[list[int]]:
         key = (past, place, unhurried)
         if key not in self._pairs:
-            before, after = self.spots((past,)), self.spots((place,))
-            self._pairs[key] = [[step_cost(one, spot, unhurried) for one in before] for spot in after]
+            self._pairs[key] = _block(self.spots((past,)), self.spots((place,)), unhurried, self.melodic)
         return self._pairs[key]
 
 

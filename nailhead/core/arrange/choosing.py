@@ -1,0 +1,153 @@
+"""Chooses a cell for every bar so that the joins go well, equal bars alike.
+
+Equal bars are one variable, so the joins of a tune form a graph with cycles and a path through the bars will not do.
+Variables are eliminated one by one, each into a table over its neighbours (non-serial dynamic programming after
+Bertelè and Brioschi, 1972); that is exact. Tunes are nearly chains, so the tables stay small. Where one would not, the
+bar with most neighbours is first fixed to its own cheapest cell.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from math import prod
+from typing import Generic, Protocol, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+#: Largest table of an elimination.
+MOST_ENTRIES = 200_000
+
+
+class Priced(Protocol):
+    """Anything that may be chosen for a bar."""
+
+    @property
+    def cost(self) -> int: ...
+
+
+T = TypeVar("T", bound=Priced)
+Table = NDArray[np.int64]
+
+
+@dataclass(frozen=True, slots=True)
+class Choice(Generic[T]):
+    """The choice for each class, and what bars and joins cost together."""
+
+    cells: Mapping[int, T]
+    cost: int
+
+
+@dataclass(frozen=True, slots=True)
+class _Factor:
+    """A table over some classes, one axis each in their order."""
+
+    names: tuple[int, ...]
+    table: Table
+
+
+def choose_cells(
+    classes: Sequence[int],
+    candidates: Mapping[int, Sequence[T]],
+    joins: Sequence[tuple[int, int]],
+    price: Callable[[int, T, int, T], int],
+) -> Choice[T]:
+    """The cheapest cell for each class. `classes` gives each written bar's, `joins` the steps from bar to bar."""
+    factors = _factors(classes, candidates, joins, price)
+    sizes = {name: len(candidates[name]) for name in candidates}
+    graph = _Graph(factors, sizes)
+    chosen: dict[int, int] = {}
+    trail: list[tuple[int, tuple[int, ...], Table]] = []
+    while graph.entries:
+        name = min(graph.entries, key=lambda other: (graph.entries[other], other))
+        if graph.entries[name] > MOST_ENTRIES:
+            name = max(graph.entries, key=lambda other: (len(graph.around(other)), -other))
+            chosen[name] = 0
+            graph.replace(name, [_fixed(factor, name, 0) for factor in graph.touching[name]])
+            continue
+        around = graph.around(name)
+        joint = _joint(graph.touching[name], (*around, name), sizes)
+        trail.append((name, around, joint.argmin(axis=-1)))
+        graph.replace(name, [_Factor(around, joint.min(axis=-1))])
+    for name, around, best in reversed(trail):
+        chosen[name] = int(best[tuple(chosen[other] for other in around)])
+    cost = sum(int(factor.table[tuple(chosen[name] for name in factor.names)]) for factor in factors)
+    return Choice({name: candidates[name][chosen[name]] for name in candidates}, cost)
+
+
+class _Graph:
+    """Which tables touch which classes, and how large the table of each class's elimination would be."""
+
+    def __init__(self, factors: Sequence[_Factor], sizes: Mapping[int, int]) -> None:
+        self.sizes = sizes
+        self.touching: dict[int, list[_Factor]] = {name: [] for name in sizes}
+        for factor in factors:
+            for name in factor.names:
+                self.touching[name].append(factor)
+        self.entries = {name: self._count(name) for name in sizes}
+
+    def around(self, name: int) -> tuple[int, ...]:
+        """The classes that share a table with one."""
+        return tuple(sorted({other for factor in self.touching[name] for other in factor.names} - {name}))
+
+    def replace(self, name: int, instead: Sequence[_Factor]) -> None:
+        """Takes a class out; other tables stand for those it was in."""
+        gone = {id(factor) for factor in self.touching.pop(name)}
+        del self.entries[name]
+        changed = {other for factor in instead for other in factor.names}
+        for other in changed:
+            self.touching[other] = [factor for factor in self.touching[other] if id(factor) not in gone]
+        for factor in instead:
+            for other in factor.names:
+                self.touching[other].append(factor)
+        for other in changed:
+            self.entries[other] = self._count(other)
+
+    def _count(self, name: int) -> int:
+        return self.sizes[name] * prod(self.sizes[other] for other in self.around(name))
+
+
+def _factors(
+    classes: Sequence[int],
+    candidates: Mapping[int, Sequence[T]],
+    joins: Sequence[tuple[int, int]],
+    price: Callable[[int, T, int, T], int],
+) -> list[_Factor]:
+    """What each class costs as often as it is written, and each join between two of them."""
+    written = Counter(classes)
+    found = [
+        _Factor((name,), np.array([written[name] * cell.cost for cell in cells], dtype=np.int64))
+        for name, cells in candidates.items()
+    ]
+    times: dict[tuple[int, int], int] = {}
+    for before, after in joins:
+        step = (classes[before], classes[after])
+        times[step] = times.get(step, 0) + 1
+    for (before, after), count in times.items():
+        if before == after:
+            own = [count * price(before, cell, after, cell) for cell in candidates[before]]
+            found.append(_Factor((before,), np.array(own, dtype=np.int64)))
+            continue
+        rows = [[count * price(before, one, after, two) for two in candidates[after]] for one in candidates[before]]
+        found.append(_Factor((before, after), np.array(rows, dtype=np.int64)))
+    return found
+
+
+def _joint(factors: Sequence[_Factor], names: tuple[int, ...], sizes: Mapping[int, int]) -> Table:
+    """The sum of tables over all their classes."""
+    total = np.zeros([sizes[name] for name in names], dtype=np.int64)
+    for factor in factors:
+        order = sorted(range(len(factor.names)), key=lambda axis: names.index(factor.names[axis]))
+        table = factor.table.transpose(order)
+        total += table.reshape([sizes[name] if name in factor.names else 1 for name in names])
+    return total
+
+
+def _fixed(factor: _Factor, name: int, place: int) -> _Factor:
+    """The table once a class has its cell."""
+    if name not in factor.names:
+        return factor
+    axis = factor.names.index(name)
+    return _Factor(factor.names[:axis] + factor.names[axis + 1 :], np.asarray(factor.table.take(place, axis=axis)))

@@ -1,0 +1,118 @@
+"""What the banjo ladder is like on real tunes: 300 of them in both idioms, every rung; run by `make corpus`."""
+
+from __future__ import annotations
+
+import sys
+from collections import Counter
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from nailhead.core.arrange.ladder import Ladder, build_ladder
+from nailhead.core.arrange.offering import FLOW
+from nailhead.core.arrange.patterns import THREE_FINGER, clock_of
+from nailhead.core.arrange.values import ArrangedBar, Hand, Role
+from nailhead.core.errors import FitError
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.music.tune import Bar
+from nailhead.formats.abc import read_tune
+from tests.corpora import sample
+from tests.rules import violations
+
+#: Metres that the share of full bars is asked for.
+METRES = {"4/4", "C", "C|", "2/2", "2/4", "3/4", "6/8"}
+MOTION = {row.name: row.family for row in THREE_FINGER}
+
+
+@dataclass
+class Tally:
+    """Counts over the bars of one rung."""
+
+    bars: int = 0
+    plainer: int = 0
+    changing: int = 0
+    counts: int = 0
+    struck: int = 0
+    slurred: int = 0
+    moved: int = 0
+    reasons: Counter[str] = field(default_factory=Counter)
+
+    def add(self, written: Bar, bar: ArrangedBar) -> None:
+        """One written bar."""
+        self.bars += 1
+        self.plainer += bool(bar.plainer)
+        self.reasons[" ".join(bar.plainer.split()[:3])] += bool(bar.plainer)
+        motions = [MOTION.get(name, "") for name in bar.patterns]
+        self.changing += len(set(filter(None, motions))) > 1
+        self.moved += bool(bar.moved)
+        self.slurred += any(note.slur for stroke in bar.strokes for note in stroke.notes)
+        if not_slower_than_quarters(written):
+            self.counts += int(bar.length / clock_of(written.metre).count)
+            self.struck += sum(bool(stroke.hand) for stroke in bar.strokes)
+
+
+def not_slower_than_quarters(bar: Bar) -> bool:
+    """Does the bar's melody keep moving? There a roll has to sound all through."""
+    return all(event.pitch and event.duration <= Fraction(1, 4) for event in bar.events)
+
+
+def covered(bar: ArrangedBar) -> int:
+    """Melody onsets with a chord tone above the melody that is no brush (a high drone is softer and is let be)."""
+    return sum(
+        stroke.hand is not Hand.BRUSH
+        and any(note.role is Role.MELODY for note in stroke.notes)
+        and any(
+            other.role is Role.CHORD and other.pitch.cents > note.pitch.cents
+            for note in stroke.notes
+            if note.role is Role.MELODY
+            for other in stroke.notes
+        )
+        for stroke in bar.strokes
+    )
+
+
+def measure(ladders: list[Ladder]) -> dict[int, Tally]:
+    """Rung -> tally over the bars of all ladders."""
+    tallies = {rung: Tally() for rung in range(1, 8)}
+    for ladder in ladders:
+        for rung, bars in enumerate(ladder.rungs, start=1):
+            for written, bar in zip(ladder.tune.bars, bars, strict=True):
+                if str(written.metre) in METRES and bar.length == written.metre.length:
+                    tallies[rung].add(written, bar)
+    return tallies
+
+
+def ladders_of(count: int, idiom: str) -> list[Ladder]:
+    """The sample's tunes on the banjo in open G; those that do not fit are left out."""
+    banjo = find_instrument("banjo")
+    found = []
+    for chosen in sample(count):
+        tune = read_tune(chosen.text).tune
+        assert tune
+        try:
+            found.append(build_ladder(fit_tune(tune, banjo, Wish(tuning="gDGBD")), idiom))
+        except FitError:
+            continue
+    return found
+
+
+def main(count: int = 300) -> None:
+    """Prints a table per idiom."""
+    for idiom in ("clawhammer", "three-finger"):
+        ladders = ladders_of(count, idiom)
+        wrong = [text for ladder in ladders for text in violations(ladder)]
+        print(f"{idiom}: {len(ladders)} tunes, {len(wrong)} breaches of the rules {wrong[:3]}")
+        print("rung   bars  plainer  changing  struck  slurred  moved  covered")
+        for rung, tally in measure(ladders).items():
+            n = tally.bars
+            over = sum(covered(bar) for ladder in ladders for bar in ladder.rungs[rung - 1])
+            print(
+                f"{rung:4} {n:6} {tally.plainer / n:8.1%} {tally.changing / n:9.1%}"
+                f" {tally.struck / max(1, tally.counts):7.1%} {tally.slurred / n:8.1%} {tally.moved / n:6.1%} {over:8}"
+            )
+            if rung in (2, FLOW):
+                print("     ", dict(tally.reasons.most_common(4)))
+
+
+if __name__ == "__main__":
+    main(*map(int, sys.argv[1:]))

@@ -1,0 +1,205 @@
+"""The solo: walks between phrases, what may be left out, the second time through, kick-off and ending."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from itertools import pairwise, product
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nailhead.core.arrange.fills import LEAP, OUTSIDE, STEPS, TURN, scale_on, walk_between, with_fill
+from nailhead.core.arrange.frame import ending, kick_off
+from nailhead.core.arrange.grid import BarContext
+from nailhead.core.arrange.harmony_rules import in_chord
+from nailhead.core.arrange.holding import ShapeBook
+from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.ladder import Ladder, build_ladder, lay_ground
+from nailhead.core.arrange.thinning import LEFT_OUT, thinned
+from nailhead.core.arrange.values import Role
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.music.structure import chord_at
+from nailhead.core.music.tune import performance
+from tests.core.test_fretboard import BANJO
+from tests.core.test_fretboard import setup as banjo_setup
+from tests.core.test_tune import tune
+from tests.demo import demo_tunes
+from tests.rules import violations
+
+IDIOMS = ("clawhammer", "three-finger")
+PHRASE = '|:"G"G2B2 d4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G8:|]'
+
+
+def contexts(body: str, metre: str = "4/4", key: str = "G") -> dict[int, BarContext]:
+    fit = fit_tune(tune(body, metre, key), BANJO, Wish(tuning="gDGBD"))
+    return dict(lay_ground(fit, find_idiom("clawhammer", BANJO), ShapeBook(fit.setup)).contexts)
+
+
+def solo(body: str, idiom: str = "clawhammer", metre: str = "4/4", key: str = "G") -> Ladder:
+    return build_ladder(fit_tune(tune(body, metre, key), BANJO, Wish(tuning="gDGBD")), idiom)
+
+
+# -- fills
+
+
+def price(
+    context: BarContext, start: Fraction, goal: Fraction, walk: tuple[Fraction, ...], onsets: list[Fraction]
+) -> int:
+    """What a walk costs, reckoned note by note from the published table of steps."""
+    scale = scale_on(context.setup, context.key)
+    places = [scale.index(cents) for cents in (start, *walk, goal)]
+    moves = [after - before for before, after in pairwise(places)]
+    total = sum(STEPS.get(abs(move), LEAP) for move in moves)
+    ways = [(move > 0) - (move < 0) for move in moves[:-1]]
+    total += sum(TURN for one, two in pairwise(ways) if one and two and one != two)
+    beats = set(context.bar.metre.beat_onsets)
+    return total + sum(
+        OUTSIDE
+        for onset, cents in zip(onsets, walk, strict=True)
+        if onset in beats and not in_chord(cents, chord_at(context.harmony, onset))
+    )
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.sampled_from([50, 55, 57, 59, 62]), st.sampled_from([50, 54, 57, 60, 64]), st.integers(2, 4))
+def test_a_walk_is_the_smoothest_of_all(start: int, goal: int, notes: int) -> None:
+    """Every row of scale notes in reach is tried; none is cheaper."""
+    context = contexts(PHRASE)[3]
+    onsets = [Fraction(4 + note, 8) for note in range(notes)]
+    low, high = Fraction(100 * start), Fraction(100 * goal)
+    walk = walk_between(context, low, high, onsets)
+    assert walk is not None and len(walk) == notes
+    near = [c for c in scale_on(context.setup, context.key) if min(low, high) - 700 <= c <= max(low, high) + 700]
+    best = min(price(context, low, high, way, onsets) for way in product(near, repeat=notes))
+    assert price(context, low, high, walk, onsets) == best
+
+
+def test_a_fill_needs_a_held_note_at_the_end_of_a_phrase() -> None:
+    """Bar 4 holds its note; bars 1 to 3 end no phrase."""
+    found = contexts(PHRASE)
+    assert [with_fill(found[index]) is not None for index in range(4)] == [False, False, False, True]
+    filled = with_fill(found[3])
+    assert filled
+    first, *rest = filled.segments
+    assert not first.fill and first.duration == Fraction(1, 4)
+    assert all(part.fill for part in rest) and len(rest) == 6
+    assert sum((part.duration for part in filled.segments), Fraction(0)) == found[3].bar.length
+
+
+@pytest.mark.parametrize("body", ['"G"G2B2 d4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G4 G2G2|]', '"G"G2B2 d4|"D"A4 z4|]'])
+def test_no_fill_without_room_or_over_a_rest(body: str) -> None:
+    """A last note of a quarter, or a rest at the end, is left as it is."""
+    assert all(with_fill(context) is None for context in contexts(body).values())
+
+
+# -- what may be left out
+
+
+def test_weak_notes_go_and_strong_ones_stay() -> None:
+    """Eighths between the beats first, then those on beats two and four; beats one and three never (handbook §5)."""
+    (between, weak) = list(thinned(contexts('"G"GABc dBAG|G8|]')[0]))
+    kept = [[str(part.onset) for part in version.segments] for version, _, _ in (between, weak)]
+    assert kept == [["0", "1/4", "1/2", "3/4"], ["0", "1/2"]]
+    assert [cost for _, cost, _ in (between, weak)] == [4 * LEFT_OUT, 6 * LEFT_OUT]
+    assert between[2] == "Leaves out 4 melody notes between the beats."
+    for version, _, _ in (between, weak):
+        assert sum((part.duration for part in version.segments), Fraction(0)) == 1
+
+
+def test_triplets_and_long_notes_are_not_thinned() -> None:
+    """Nothing to leave out where every note is long, on a strong beat, or in a triplet."""
+    assert list(thinned(contexts('"G"G4 B4|G8|]')[0])) == []
+    versions = list(thinned(contexts('"G"(3GAB d2 G4|G8|]')[0]))
+    assert all(sum(part.tuplet is not None for part in version.segments) == 3 for version, _, _ in versions)
+
+
+@pytest.mark.parametrize("idiom", IDIOMS)
+def test_a_solo_says_what_it_leaves_out(idiom: str) -> None:
+    """Each written bar of a solo has all its melody, or a sentence about what is gone."""
+    for found in (solo('|:"G"GABc dBAG|"C"cBAG EDEG|"D"FGAB cBAF|"G"G8:|]', idiom), solo(PHRASE, idiom)):
+        for written, bar in zip(found.tune.bars, found.rungs[6], strict=True):
+            notes = [n for s in bar.strokes for n in s.notes if n.role is Role.MELODY and not n.held]
+            gone = sum(event.pitch is not None for event in written.events) - len(notes)
+            assert gone == 0 or any(f"Leaves out {gone} melody note" in remark for remark in bar.remarks)
+
+
+# -- the second time through
+
+
+@pytest.mark.parametrize("idiom", IDIOMS)
+@pytest.mark.parametrize("tune_", demo_tunes(), ids=lambda tune_: tune_.title)
+def test_only_what_comes_again_is_varied_and_its_joins_work(tune_, idiom: str) -> None:  # type: ignore[no-untyped-def]
+    """Bars played once stay; no finger strikes twice at speed on the way through (checked from the outside)."""
+    found = build_ladder(fit_tune(tune_, BANJO, Wish(tuning="gDGBD")), idiom)
+    order = list(performance(found.tune.bars))
+    assert all(order.count(index) > 1 for index in found.second)
+    assert bool(found.second) == any(order.count(index) > 1 for index in order)
+    assert [text for text in violations(found, frame=False) if text.startswith("second")] == []
+    for index, bar in found.second.items():
+        assert bar.strokes != found.rungs[6][index].strokes
+        assert bar.length == found.tune.bars[index].length
+
+
+@pytest.mark.parametrize("idiom", IDIOMS)
+def test_the_very_last_bar_rests_on_its_note(idiom: str) -> None:
+    """The first time it walks on to the repeat, the second time it does not."""
+    found = solo(PHRASE, idiom)
+    assert any(n.role is Role.FILL for s in found.rungs[6][3].strokes for n in s.notes)
+    assert not any(n.role is Role.FILL for s in found.second[3].strokes for n in s.notes)
+
+
+def test_a_tune_without_repeats_has_no_second_time() -> None:
+    """Nothing comes again, so nothing is varied."""
+    assert solo('"G"G2B2 d4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G8|]').second == {}
+
+
+# -- kick-off and ending
+
+
+@pytest.mark.parametrize(
+    ("key", "away"), [("G", "D"), ("Gm", "F"), ("GMix", "F"), ("GDor", "F"), ("D", "A"), ("EDor", "D")]
+)
+def test_the_chord_that_leads_home_follows_the_mode(key: str, away: str) -> None:
+    """The dominant under a leading note, the flat seventh where there is none (handbook §7)."""
+    made = ending(tune("G4 G4|", key=key), banjo_setup())
+    home = made.key.tonic
+    roots = [str(bar.chords[0].chord.root) for bar in made.bars]
+    assert roots == [away, str(home), away, str(home)]
+    assert made.bars[1].chords[0].chord.minor == made.key.minor_third
+
+
+@pytest.mark.parametrize("metre", ["4/4", "C|", "2/4", "3/4", "6/8", "9/8", "7/8"])
+def test_kick_off_and_ending_fill_four_bars_in_every_metre(metre: str) -> None:
+    """Their bars are full, begin and end at home, and can be read as a tune."""
+    source = tune("G4|", metre, unit="1/8")
+    for made in (kick_off(source, banjo_setup()), ending(source, banjo_setup())):
+        assert len(made.bars) == 4
+        assert all(bar.length == source.metre.length for bar in made.bars)
+        assert made.bars[-1].events[0].pitch.pitch_class == source.key.tonic  # type: ignore[union-attr]
+        assert all(
+            event.pitch and event.pitch.cents in banjo_setup().reachable for b in made.bars for event in b.events
+        )
+
+
+def test_the_count_goes_on_through_a_pickup() -> None:
+    """The kick-off leaves the pickup's beats free, the ending fills those that the last bar has lent."""
+    source = tune("D2|G4 G4|G6|]")
+    before, after = kick_off(source, banjo_setup()), ending(source, banjo_setup())
+    assert before.bars[-1].length + source.bars[0].length == 1
+    assert source.bars[-1].length + after.bars[0].length == 1
+    assert after.bars[0].number == 0 and len(after.bars) == 5
+
+
+def test_a_tune_that_brings_its_own_frame_keeps_it() -> None:
+    """Parts called kick-off or ending are not made a second time."""
+    found = solo('P:kick-off\n"G"G8|\nP:A\n"G"G2B2 d4|"G"G8|]')
+    assert found.kick_off is None and found.ending is not None
+
+
+def test_an_idiom_without_a_solo_has_no_frame() -> None:
+    """The bare rung is all there is on a mandolin yet."""
+    from nailhead.core.fretboard.instruments import find_instrument
+
+    found = build_ladder(fit_tune(tune("G4 B4|]"), find_instrument("mandolin"), Wish(tuning="GDAE")), "plectrum")
+    assert found.kick_off is None and found.ending is None and found.second == {}
