@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any
 
 from nailhead import __version__
-from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.building import SOLO
+from nailhead.core.arrange.ladder import Frame, Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Stroke
 from nailhead.core.fretboard.fit import Fit
@@ -21,10 +23,12 @@ def arrangement_document(ladder: Ladder, path: Path) -> dict[str, Any]:
     """A dictionary ready for json.dumps.
 
     Bars come in written order; each note names its bar, onset, duration, string (1 nearest the floor), fret
-    (from the capo), sounding pitch, role, right hand, left finger (0 open) and technique.
+    (from the capo), sounding pitch, role, right hand, left finger (0 open) and technique: a tie or an ornament with
+    the fret it comes from. On a path with the solo its kick-off, second time and ending come along.
     """
     bars = bars_on_path(ladder, path)
     grade = grade_path(bars, ladder.structure.classes)
+    solo = SOLO in path
     return {
         "format": FORMAT,
         "version": 1,
@@ -39,9 +43,31 @@ def arrangement_document(ladder: Ladder, path: Path) -> dict[str, Any]:
         "setup": setup_document(ladder.fit),
         "idiom": ladder.idiom.id,
         "path": list(path),
-        "grade": {"value": grade.value, "hardest_bars": [bars[index].number for index in grade.hardest]},
+        "options": asdict(ladder.options),
+        "grade": {
+            "value": grade.value,
+            "hardest_bars": [bars[index].number for index in grade.hardest],
+            "hardest_spots": [
+                {"bar": bars[spot.index].number, "join": spot.join, "grade": spot.grade, "why": spot.why}
+                for spot in grade.spots
+            ],
+        },
         "bars": [_bar(ladder, written, bar) for written, bar in zip(ladder.tune.bars, bars, strict=True)],
+        "kick_off": _frame(ladder, ladder.kick_off) if solo else [],
+        "second_time": [
+            _bar(ladder, ladder.tune.bars[index], bar)
+            for index, bar in sorted(ladder.second.items())
+            if path[index] == SOLO
+        ],
+        "ending": _frame(ladder, ladder.ending) if solo else [],
     }
+
+
+def _frame(ladder: Ladder, frame: Frame | None) -> list[dict[str, Any]]:
+    """The bars around a solo; none where the tune brings its own."""
+    if frame is None:
+        return []
+    return [_bar(ladder, written, bar) for written, bar in zip(frame.tune.bars, frame.bars, strict=True)]
 
 
 def setup_document(fit: Fit) -> dict[str, Any]:
@@ -99,6 +125,16 @@ def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar) -> dict[str, Any]:
             }
             for shape in bar.shapes
         ],
+        "kept_fingers": [
+            {
+                "string": kept.place.string,
+                "fret": kept.place.fret,
+                "finger": kept.finger,
+                "onset": str(kept.onset),
+                "until": str(kept.until),
+            }
+            for kept in bar.kept
+        ],
         "grade": _grade(bar.grade),
         "join_grade": _grade(bar.join),
         "remarks": list(bar.remarks),
@@ -121,6 +157,7 @@ def _grade(grade: Grade) -> dict[str, Any]:
 
 
 def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote, fret_name: Callable[[int], str]) -> dict[str, Any]:
+    slur = note.slur
     return {
         "bar": bar.number,
         "onset": str(stroke.onset),
@@ -131,7 +168,10 @@ def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote, fret_name: Callab
         "pitch": pitch_name(note.pitch),
         "midi": note.pitch.midi,
         "role": note.role.value,
-        "right_hand": stroke.hand.value if stroke.hand else None,
+        "right_hand": (note.by or stroke.hand).value if stroke.hand else None,
         "left_finger": note.finger,
-        "technique": "tie" if note.held else None,
+        "technique": "tie" if note.held else slur.ornament.value if slur else None,
+        "from_fret": slur.start if slur else None,
+        "slow": bool(slur and slur.slow),
+        "grace": bool(slur and slur.grace),
     }

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from fractions import Fraction
 from functools import reduce
 from math import gcd
 
+from nailhead.core.arrange.building import SOLO
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, Hand, Stroke
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Stroke
 from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.metre import Time
 from nailhead.core.music.tune import Bar
@@ -21,6 +22,8 @@ _HANDS = {
     Hand.THUMB: "T",
     Hand.INDEX: "I",
     Hand.MIDDLE: "M",
+    Hand.PINCH: "P",
+    Hand.LEFT: "-",
 }
 _WIDTH = 100
 _MOST_COLUMNS = 96
@@ -29,10 +32,11 @@ _MOST_COLUMNS = 96
 def write_text(ladder: Ladder, path: Path) -> str:
     """The arrangement on a path as text. `d` and `u` are strokes down and up, `B` a brush, `T I M` the fingers.
 
-    A melody note stands bare, other notes in the same row too; a held tie is in parentheses.
+    `P` is a pinch, `-` a note that the left hand sounds. A held tie is in parentheses. With a solo come its kick-off,
+    the bars that are played otherwise the second time, and its ending.
     """
     bars = bars_on_path(ladder, path)
-    fit = ladder.fit
+    fit, solo = ladder.fit, SOLO in path
     lines = [
         ladder.tune.title,
         f"{fit.setup.instrument.name}: {fit.setup.label}",
@@ -40,15 +44,22 @@ def write_text(ladder: Ladder, path: Path) -> str:
         + (" Chords are suggestions." if ladder.chords_suggested else ""),
         "",
     ]
+    if solo and ladder.kick_off:
+        lines += ["Kick-off", *_system(ladder, list(zip(ladder.kick_off.tune.bars, ladder.kick_off.bars, strict=True)))]
     for start, stop in ladder.structure.phrases:
-        lines += _system(ladder, bars, start, stop)
+        lines += _system(ladder, list(zip(ladder.tune.bars[start:stop], bars[start:stop], strict=True)))
+    second = [(ladder.tune.bars[at], bar) for at, bar in sorted(ladder.second.items()) if path[at] == SOLO]
+    if second:
+        lines += ["Second time through", *_system(ladder, second)]
+    if solo and ladder.ending:
+        lines += ["Ending", *_system(ladder, list(zip(ladder.ending.tune.bars, ladder.ending.bars, strict=True)))]
     return "\n".join(lines).rstrip() + "\n"
 
 
-def _system(ladder: Ladder, bars: Sequence[ArrangedBar], start: int, stop: int) -> list[str]:
-    """One phrase; a phrase too wide for the page is cut into several systems."""
+def _system(ladder: Ladder, bars: Sequence[tuple[Bar, ArrangedBar]]) -> list[str]:
+    """One phrase of written bars as arranged; a phrase too wide for the page is cut into several systems."""
     strings = ladder.fit.setup.instrument.strings
-    blocks = [_bar_block(ladder, bars[index], index) for index in range(start, stop)]
+    blocks = [_bar_block(ladder, written, bar) for written, bar in bars]
     lines: list[str] = []
     row: list[list[str]] = []
     width = 0
@@ -71,32 +82,45 @@ def _margin(ladder: Ladder, strings: int) -> list[str]:
     return ["   ", "   ", *[f"{label:<2}|" for label in labels], "   "]
 
 
-def _bar_block(ladder: Ladder, bar: ArrangedBar, index: int) -> list[str]:
+def _bar_block(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     """Rows of one bar: number and signs, chords, one a string, right hand. All equally wide."""
     strings = ladder.fit.setup.instrument.strings
-    written = ladder.tune.bars[index]
-    columns = _columns(bar)
     name = ladder.fit.setup.fret_name
-    widest = max((len(name(n.place.fret)) + 2 * n.held for s in bar.strokes for n in s.notes), default=1)
-    step = 2 if widest == 1 else 3
-    width = columns[bar.length] * step + 1
+    columns = _widened(_columns(bar), bar, name)
+    width = columns[bar.length] + 1
     opener = ":" if written.opens_repeat else "-"
     closer = ":|" if written.closes_repeat else "-|"
     rows = [["-"] * width for _ in range(strings)]
     hands = [" "] * width
     for stroke in bar.strokes:
-        at = columns[stroke.onset] * step + 1
+        at = columns[stroke.onset] + 1
         _write(hands, at, _HANDS[stroke.hand] if stroke.hand else "")
         for note in stroke.notes:
-            text = f"({name(note.place.fret)})" if note.held else name(note.place.fret)
-            _write(rows[note.place.string - 1], at, text)
+            _write(rows[note.place.string - 1], at, note_text(note, name))
     chords = [" "] * (width + 3)
     for entry in written.chords:
         name = str(transpose_chord(entry.chord, ladder.fit.shape_fifths))
         column = max(place for time, place in columns.items() if time <= entry.onset)
-        _write(chords, column * step + 2, name.replace("♯", "#").replace("♭", "b"))
+        _write(chords, column + 2, name.replace("♯", "#").replace("♭", "b"))
     body = [opener + "".join(row) + closer for row in rows]
     return [_head(written, width + 3), "".join(chords), *body, " " + "".join(hands) + "  "]
+
+
+#: How a slur is written before the fret it comes to; a slow slide has its own sign.
+_SLURS = {Ornament.HAMMER: "h", Ornament.PULL: "p"}
+
+
+def note_text(note: FrettedNote, name: Callable[[int], str]) -> str:
+    """A note's fret with how it is come to: h2, p0, /4, \\2, s4 (slow); a grace writes its own fret too: 2/4, 0h2."""
+    fret = name(note.place.fret)
+    if note.held:
+        return f"({fret})"
+    slur = note.slur
+    if slur is None:
+        return fret
+    slide = "s" if slur.slow else "/" if note.place.fret > slur.start else "\\"
+    sign = _SLURS.get(slur.ornament, slide)
+    return f"{name(slur.start) if slur.grace else ''}{sign}{fret}"
 
 
 def _write(row: list[str], at: int, text: str) -> None:
@@ -123,6 +147,17 @@ def _columns(bar: ArrangedBar) -> dict[Time, int]:
     if bar.length / unit > _MOST_COLUMNS:
         return {time: place for place, time in enumerate(times)}
     return {time: int(time / unit) for time in times}
+
+
+def _widened(columns: dict[Time, int], bar: ArrangedBar, name: Callable[[int], str]) -> dict[Time, int]:
+    """Columns in characters: two each, or as many as the longest text of the stroke that begins there."""
+    texts = {s.onset: max((len(note_text(n, name)) for n in s.notes), default=1) for s in bar.strokes}
+    places, at, before, last = {}, 0, 0, 1
+    for time, column in sorted(columns.items(), key=lambda item: item[1]):
+        at += max(2 * (column - before), last + 1) if column else 0
+        places[time] = at
+        before, last = column, texts.get(time, 1)
+    return places
 
 
 def _lowest_common(first: int, second: int) -> int:

@@ -260,3 +260,12 @@ def test_a_voice_inside_brackets_is_no_part_of_the_melody() -> None:
     entry = read_tune("X:1\nM:2/4\nL:1/8\nK:G\n[V:1] GABc|\n[V:2] z2 d2|\n[V:1] dcBA|\n")
     assert entry.tune and len(entry.tune.bars) == 2
     assert [notice.message for notice in entry.notices] == ["Only the first voice is read."]
+
+
+@pytest.mark.parametrize("length", ["/300", "/1500", "/2048", "3/700"])
+def test_a_length_that_no_tuplet_can_print_is_refused_with_its_place(length: str) -> None:
+    """Finer than a 1024th once its tuplet is written: said on the way in, not when the sheet is laid out."""
+    with pytest.raises(AbcError, match="shorter than any note") as refused:
+        read_tune(f"X:1\nM:4/4\nL:1/8\nK:G\nA2 B{length}|\n")
+    assert refused.value.line == 5 and refused.value.remedy
+    assert read_tune("X:1\nM:4/4\nL:1/8\nK:G\nA2 B/3 c/5|\n").tune

@@ -15,11 +15,12 @@ from nailhead.cli import main
 from nailhead.core.arrange.idioms import IDIOMS
 from nailhead.core.arrange.ladder import Ladder, build_ladder
 from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.values import Role
+from nailhead.core.arrange.values import Hand, Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.demo.shelf import TUNES
+from nailhead.formats.abc import read_tune
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
@@ -29,27 +30,32 @@ BANJO = find_instrument("banjo")
 LANTERN = str(TUNES / "lantern-on-the-weir.abc")
 
 
-def ladder_of(tune: Tune, **wish: object) -> Ladder:
-    return build_ladder(fit_tune(tune, BANJO, Wish(**wish)))  # type: ignore[arg-type]
+def ladder_of(tune: Tune, idiom: str = "clawhammer", **wish: object) -> Ladder:
+    return build_ladder(fit_tune(tune, BANJO, Wish(**wish)), idiom)  # type: ignore[arg-type]
 
 
-DEMO = [(tune, rung) for tune in demo_tunes() for rung in (1, 2, 3)]
-IDS = [f"{tune.title} {rung}" for tune, rung in DEMO]
+DEMO = [
+    (tune, rung, idiom)
+    for tune in demo_tunes()
+    for idiom, rungs in (("clawhammer", (1, 3, 4, 7)), ("three-finger", (2, 6)))
+    for rung in rungs
+]
+IDS = [f"{tune.title} {idiom} {rung}" for tune, rung, idiom in DEMO]
 
 
-@pytest.mark.parametrize(("tune", "rung"), DEMO, ids=IDS)
-def test_musicxml_opens_in_music21_with_the_same_notes(tune: Tune, rung: int) -> None:
+@pytest.mark.parametrize(("tune", "rung", "idiom"), DEMO, ids=IDS)
+def test_musicxml_opens_in_music21_with_the_same_notes(tune: Tune, rung: int, idiom: str) -> None:
     """Bars, onsets and sounding pitches as music21 reads them; what it adds are the later parts of ties."""
     from music21 import chord, converter, note
 
-    ladder = ladder_of(tune)
+    ladder = ladder_of(tune, idiom)
     part = converter.parse(write_musicxml(ladder, level_path(ladder, rung)), format="musicxml").parts[0]
     measures = list(part.getElementsByClass("Measure"))
     assert [measure.number for measure in measures] == [bar.number for bar in tune.bars]
     for measure, bar in zip(measures, ladder.rungs[rung - 1], strict=True):
         theirs: dict[tuple[Fraction, int], bool] = {}
         for found in measure.recurse().notes:
-            if type(found) in (note.Note, chord.Chord):
+            if type(found) in (note.Note, chord.Chord) and not found.duration.isGrace:
                 onset = Fraction(found.getOffsetInHierarchy(measure)) / 4
                 continues = found.tie is not None and found.tie.type in ("stop", "continue")
                 theirs |= {(onset, pitch.midi): continues for pitch in found.pitches}
@@ -121,10 +127,10 @@ def test_verovio_opens_the_musicxml() -> None:
     assert mei.count("<note ") == text.count("<pitch>")
 
 
-@pytest.mark.parametrize(("tune", "rung"), DEMO, ids=IDS)
-def test_json_holds_every_note(tune: Tune, rung: int) -> None:
+@pytest.mark.parametrize(("tune", "rung", "idiom"), DEMO, ids=IDS)
+def test_json_holds_every_note(tune: Tune, rung: int, idiom: str) -> None:
     """Exact fractions, strings, frets, roles and hands; notes and rests fill each bar."""
-    ladder = ladder_of(tune)
+    ladder = ladder_of(tune, idiom)
     document = json.loads(json.dumps(arrangement_document(ladder, level_path(ladder, rung))))
     assert len(document["bars"]) == len(tune.bars)
     for bar, arranged in zip(document["bars"], ladder.rungs[rung - 1], strict=True):
@@ -136,7 +142,9 @@ def test_json_holds_every_note(tune: Tune, rung: int) -> None:
             open_string = document["setup"]["open_strings_midi"][note["string"] - 1]
             assert note["midi"] == open_string + note["fret"]
             assert note["role"] in {role.value for role in Role}
-            assert note["right_hand"] in ("down", "brush", "thumb") or note["technique"] == "tie"
+            assert note["right_hand"] in {hand.value for hand in Hand} or note["technique"] == "tie"
+            if note["right_hand"] == "left" or note["grace"]:
+                assert note["technique"] in ("hammer-on", "pull-off", "slide") and note["from_fret"] is not None
 
 
 def test_the_text_tab_reads_as_played() -> None:
@@ -245,7 +253,8 @@ def test_every_instrument_is_arranged_from_the_command_line(instrument: str, idi
         ("guitar", "EADGBE", "G", "G,2B,2 D2G2|", {6: "3", 5: "2", 4: "0", 3: "0"}),
         ("ukulele", "gCEA", "C", "C2E2 G2c2|", {4: "0", 3: "0", 2: "0", 1: "3"}),
         ("dulcimer", "DAD", "D", "D2F2 A2d2|", {1: "0 2 4 7"}),
-        ("saz-short", "D-G-A", "Am", "A,2B,2 C2D2|", {3: "0 3 4", 1: "0"}),
+        # The open top course, then B and C at frets 6 and 7 of the middle one, where handbook §2 has C.
+        ("saz-short", "D-G-A", "Am", "A,2B,2 C2D2|", {3: "0", 2: "6 7", 1: "0"}),
     ],
 )
 def test_first_notes_lie_where_players_put_them(
@@ -260,3 +269,35 @@ def test_first_notes_lie_where_players_put_them(
     rows = [line.split("|")[1] for line in out.split("\n\n")[1].splitlines() if "|" in line]
     found = {number: " ".join(row.strip("-:").replace("-", " ").split()) for number, row in enumerate(rows, start=1)}
     assert {number: text for number, text in found.items() if text} == expected
+
+
+def test_the_text_tab_writes_slurs_pinches_and_the_solo() -> None:
+    """h, p and / with the fret they come to, a grace with its own; kick-off, second time and ending with the solo."""
+    from tests.core.test_worked_figures import CLAW, ROLL
+
+    tune = read_tune('X:1\nT:Signs\nM:4/4\nL:1/8\nK:G\n|:"D"f4 d4|"G"BAGA B2AG|"G"G8:|\n').tune
+    assert tune
+    slurred = write_text(found := ladder_of(tune, CLAW, tuning="gDGBD"), level_path(found, 4))
+    assert "2/4" in slurred and "-p0" in slurred
+    pinched = write_text(found := ladder_of(tune, ROLL, tuning="gDGBD"), level_path(found, 2))
+    assert " P" in pinched
+    solo = write_text(found, level_path(found, 7)).splitlines()
+    assert "Kick-off" in solo and "Ending" in solo
+    assert "Kick-off" not in slurred
+
+
+def test_musicxml_pairs_every_slur() -> None:
+    """Each hammer-on, pull-off and slide has its start and its stop (MusicXML 4.0); a grace is a grace note."""
+    tune = read_tune('X:1\nT:Signs\nM:4/4\nL:1/8\nK:G\n|:"D"f4 d4|"G"BAGA B2AG|"G"G8:|\n').tune
+    assert tune
+    ladder = ladder_of(tune, "clawhammer", tuning="gDGBD")
+    root = ElementTree.fromstring(write_musicxml(ladder, level_path(ladder, 4)))
+    counted = {}
+    for name in ("hammer-on", "pull-off", "slide"):
+        ends = [element.get("type") for element in root.iter(name)]
+        counted[name] = ends.count("start")
+        assert ends.count("start") == ends.count("stop")
+    assert sum(counted.values()) == sum(
+        note.slur is not None for bar in ladder.rungs[3] for stroke in bar.strokes for note in stroke.notes
+    )
+    assert counted["slide"] and len(list(root.iter("grace"))) >= 1

@@ -42,7 +42,9 @@ def check_length(length: Time, token: Token) -> None:
     if length > LONGEST:
         raise AbcError(f"“{token.text}” is longer than any note.", token.line, token.column, "Shorten it.")
     binary = length.denominator & -length.denominator
-    if binary > FINEST:
+    odd = length.denominator // binary
+    # An odd part is written as a tuplet of the next power of two below it, whose notes are printed longer.
+    if (length * odd / (1 << (odd.bit_length() - 1))).denominator > FINEST:
         raise AbcError(f"“{token.text}” is shorter than any note.", token.line, token.column, "Lengthen it.")
 
 

@@ -12,8 +12,8 @@ from xml.etree.ElementTree import Element, SubElement
 
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Stroke
-from nailhead.core.fretboard.setup import Setup
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Slur, Stroke
+from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time
 from nailhead.core.music.notation import note_values
@@ -99,14 +99,35 @@ class _MeasureWriter:
     def _notes(self, measure: Element, written: Bar, bar: ArrangedBar) -> None:
         chords = list(written.chords)
         events = {event.onset: event for event in written.events}
+        starts = _slur_starts(bar)
         for place, stroke in enumerate(bar.strokes):
             while chords and chords[0].onset < stroke.end:
                 entry = chords.pop(0)
                 xml.harmony(measure, entry.chord, self.count(entry.onset - stroke.onset))
             group = _TupletPlace.find(bar.strokes, place)
-            self._stroke(measure, stroke, events.get(stroke.onset), group)
+            for note in stroke.notes:
+                if note.slur and note.slur.grace:
+                    self._grace(measure, note)
+            self._stroke(measure, stroke, events.get(stroke.onset), group, starts.get(place, {}))
 
-    def _stroke(self, measure: Element, stroke: Stroke, event: Event | None, group: str) -> None:
+    def _grace(self, measure: Element, fretted: FrettedNote) -> None:
+        """The fret an ornament starts from, as a grace note."""
+        assert fretted.slur
+        start = Place(fretted.place.string, fretted.slur.start)
+        note = SubElement(measure, "note")
+        SubElement(note, "grace", slash="yes")
+        xml.pitch(note, spell(self.ladder.fit.setup.sounding_cents(start), self.ladder.fit.sounding_key))
+        xml.text(note, "voice", 1)
+        xml.text(note, "type", "eighth")
+        notations = SubElement(note, "notations")
+        technical = SubElement(notations, "technical")
+        xml.text(technical, "string", start.string)
+        xml.text(technical, "fret", start.fret)
+        _slur_mark(notations, technical, fretted.slur, "start")
+
+    def _stroke(
+        self, measure: Element, stroke: Stroke, event: Event | None, group: str, starts: dict[int, Slur]
+    ) -> None:
         values = note_values(stroke.duration, stroke.tuplet)
         for piece, value in enumerate(values):
             if not stroke.notes:
@@ -122,12 +143,19 @@ class _MeasureWriter:
                     SubElement(note, "chord")
                 xml.pitch(note, fretted.pitch)
                 xml.value(note, self.divisions, value, ties)
-                self._notations(note, stroke, fretted, ties, group if rank == 0 else "")
+                starting = starts.get(fretted.place.string) if piece + 1 == len(values) else None
+                self._notations(note, stroke, fretted, ties, group if rank == 0 else "", starting)
                 if event and piece == 0 and fretted.role == "melody":
                     xml.lyrics(note, event.words, ())
 
     def _notations(
-        self, note: Element, stroke: Stroke, fretted: FrettedNote, ties: tuple[bool, bool], group: str
+        self,
+        note: Element,
+        stroke: Stroke,
+        fretted: FrettedNote,
+        ties: tuple[bool, bool],
+        group: str,
+        starting: Slur | None,
     ) -> None:
         notations = SubElement(note, "notations")
         xml.tied(notations, ties)
@@ -136,14 +164,43 @@ class _MeasureWriter:
         technical = SubElement(notations, "technical")
         if fretted.finger:
             xml.text(technical, "fingering", fretted.finger)
-        if stroke.hand in _PLUCK and not ties[0]:
-            xml.text(technical, "pluck", _PLUCK[stroke.hand])
-        elif stroke.hand and not ties[0]:
+        hand = fretted.by or stroke.hand
+        if hand in _PLUCK and not ties[0]:
+            xml.text(technical, "pluck", _PLUCK[hand])
+        elif hand is Hand.UP and not ties[0]:
             SubElement(technical, "up-bow")
+        if fretted.slur and not ties[0]:
+            _slur_mark(notations, technical, fretted.slur, "stop")
+        if starting:
+            _slur_mark(notations, technical, starting, "start")
         xml.text(technical, "string", fretted.place.string)
         xml.text(technical, "fret", fretted.place.fret)
         if stroke.hand is Hand.BRUSH and not ties[0]:
             SubElement(notations, "arpeggiate", direction="up")
+
+
+def _slur_starts(bar: ArrangedBar) -> dict[int, dict[int, Slur]]:
+    """Where slurs between played notes begin: stroke -> string -> the slur."""
+    starts: dict[int, dict[int, Slur]] = {}
+    last: dict[int, int] = {}
+    for place, stroke in enumerate(bar.strokes):
+        for note in stroke.notes:
+            string = note.place.string
+            if note.slur and not note.slur.grace and string in last:
+                starts.setdefault(last[string], {})[string] = note.slur
+            last[string] = place
+    return starts
+
+
+def _slur_mark(notations: Element, technical: Element, slur: Slur, end: str) -> None:
+    """One end of a hammer-on, pull-off or slide (MusicXML 4.0: a slide stands beside `technical`)."""
+    if slur.ornament is Ornament.SLIDE:
+        line = SubElement(notations, "slide", type=end)
+        line.set("line-type", "solid")
+        return
+    sign = SubElement(technical, slur.ornament.value, type=end)
+    if end == "start":
+        sign.text = "H" if slur.ornament is Ornament.HAMMER else "P"
 
 
 class _TupletPlace:
