@@ -17,6 +17,8 @@ from nailhead.sheet.style import Style
 _EIGHTH = 2.0
 _DOUBLING = 0.8
 _LEAST = 1.6
+#: What a grace before the first note adds, in gaps.
+GRACE_ROOM = 0.9
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,10 +43,14 @@ class Column:
 
 
 def column_for(bars: Iterable[ArrangedBar], style: Style, extra_left: float = 0.0) -> Column:
-    """A column in which every onset of the bars has its place; `extra_left` leaves room for a repeat sign."""
+    """A column in which every onset of the bars has its place; `extra_left` leaves room for a repeat sign.
+
+    A first note that is come to from another fret stands further in, so that the small number has room.
+    """
     together = list(bars)
     times = sorted({stroke.onset for bar in together for stroke in bar.strokes} | {together[0].length})
-    x = style.padding + extra_left
+    grace = any(note.slur and note.slur.grace for bar in together for note in bar.strokes[0].notes)
+    x = style.padding + extra_left + GRACE_ROOM * style.gap * grace
     places = [x]
     for before, after in itertools.pairwise(times):
         x += style.gap * max(_LEAST, _EIGHTH + _DOUBLING * log2(float((after - before) / Fraction(1, 8))))

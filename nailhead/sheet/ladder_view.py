@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.values import ArrangedBar
 from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import Mark
 from nailhead.sheet.style import Style
@@ -89,3 +90,24 @@ def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> 
     fifths = ladder.fit.shape_fifths
     head = painter.chords(written, column, fifths, ladder.chords_suggested)
     return BarColumn(index, column.width, tuple(head), cells)
+
+
+@dataclass(frozen=True)
+class LoneCell:
+    """One bar by itself, in its natural width (mm)."""
+
+    width: float
+    marks: tuple[Mark, ...]
+
+
+def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar) -> LoneCell:
+    """Written bar `index` as another arrangement plays it, drawn by itself."""
+    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    written = ladder.tune.bars[index]
+    column = column_for([bar], STYLE)
+    marks = (
+        *painter.staff(column.width),
+        *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
+        *painter.right_line(written, column.width),
+    )
+    return LoneCell(column.width, marks)

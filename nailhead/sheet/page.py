@@ -14,6 +14,7 @@ from nailhead.core.music.notation import note_values
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import ADVANCE, Curve, Disc, Face, Ink, Line, Mark, Text, moved, text_width
+from nailhead.sheet.slurs import LETTERS
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import HAND_LETTERS, TabOptions, TabPainter
 
@@ -111,7 +112,7 @@ class _SheetWriter:
     def _heading(self) -> list[Mark]:
         fit, tune = self.ladder.fit, self.ladder.tune
         grade = grade_path(self.bars, self.ladder.structure.classes)
-        played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.capo else "")
+        played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.raised else "")
         title_size = min(8.0, self.line / max(1, len(tune.title)) / ADVANCE)
         return [
             Text(MARGIN, MARGIN + 7.0, tune.title, title_size, anchor="start", bold=True, face=Face.TITLE),
@@ -145,6 +146,13 @@ class _SheetWriter:
             Text(self.width - MARGIN, y, f"page {number} of {count}", 2.8, Ink.FAINT, "end"),
         ]
 
+    def _down_words(self) -> str:
+        """What a stroke down is; in clawhammer whose nail strikes, and whether it thumps the head."""
+        if self.ladder.idiom.id != "clawhammer":
+            return "strike down"
+        options = self.ladder.options
+        return f"strike down, {options.nail} nail" + (", on the head" if options.head == "thump" else "")
+
     def _legend(self) -> list[list[Mark]]:
         """The key to the signs, and cautions where they apply."""
         head = self.style.head
@@ -155,21 +163,37 @@ class _SheetWriter:
             (True, [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"),
             (Role.CHORD in roles, numeral, "chord note"),
             (Role.DRONE in roles, [Disc(head, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, self.style.stem)], "drone"),
-            (Hand.DOWN in hands, moved(self.painter.down_mark(), head, 0), "strike down"),
+            (Hand.DOWN in hands, moved(self.painter.down_mark(), head, 0), self._down_words()),
             (Hand.UP in hands, moved(self.painter.up_mark(), head, 0), "strike up"),
         ]
+        fingers = {note.by for bar in self.bars for stroke in bar.strokes for note in stroke.notes if note.by}
+        hands |= fingers
         names = {Hand.BRUSH: "brush", Hand.THUMB: "thumb", Hand.INDEX: "index", Hand.MIDDLE: "middle"}
         known += [
             (hand in hands, [Text(head, 0, HAND_LETTERS[hand], 3.0, Ink.HAND, bold=True)], name)
             for hand, name in names.items()
         ]
+        slurs = {note.slur for bar in self.bars for stroke in bar.strokes for note in stroke.notes if note.slur}
+        known += [
+            (
+                any(slur.ornament is ornament for slur in slurs),
+                [Text(head, 0, letter, 3.0, Ink.HAND, bold=True)],
+                str(ornament),
+            )
+            for ornament, letter in LETTERS.items()
+        ]
+        rows: list[list[Mark]] = []
         signs: list[Mark] = []
         x = 0.0
         for shown, sign, name in known:
+            width = 2 * head + 7.0 + 3.0 * text_width(name)
+            if shown and x + width > self.line:
+                rows.append(signs)
+                signs, x = [], 0.0
             if shown:
                 signs += moved([*sign, Text(2 * head + 1.2, 0, name, 3.0, Ink.INK, "start")], x, 0)
-                x += 2 * head + 7.0 + 3.0 * text_width(name)
-        rows = [signs]
+                x += width
+        rows.append(signs)
         if self.ladder.chords_suggested:
             rows.append([Text(0, 0, "Grey chords are suggestions.", 3.0, Ink.INK, "start")])
         for caution in cautions(self.ladder.fit.setup):

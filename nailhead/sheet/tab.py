@@ -15,6 +15,7 @@ from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import ADVANCE, Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
 from nailhead.sheet.rhythm import rhythm_marks
+from nailhead.sheet.slurs import slur_marks
 from nailhead.sheet.style import Style
 
 #: Hands that are written as a letter; the others are arrows.
@@ -53,8 +54,11 @@ class TabPainter:
                 marks += self._brush(stroke, x)
             for note in stroke.notes:
                 marks += self._note(note, x)
-            if self.options.hands and stroke.hand:
+            if self.options.hands and stroke.hand is Hand.PINCH:
+                marks += self._pinch(stroke, x)
+            elif self.options.hands and stroke.hand and stroke.hand is not Hand.LEFT:
                 marks += self._hand(stroke.hand, x)
+        marks += slur_marks(bar, column, self.style, self.y, self.fret_name)
         return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
 
     def _note(self, note: FrettedNote, x: float) -> Iterator[Mark]:
@@ -95,6 +99,16 @@ class TabPainter:
         return [
             Line(left, start - way * 0.3 * style.gap, left, tip, style.stem, Ink.HAND),
             Shape((*head, (left + 0.22 * style.gap, tip - way * 0.5 * style.gap)), Ink.HAND),
+        ]
+
+    def _pinch(self, stroke: Stroke, x: float) -> list[Mark]:
+        """The letters of both fingers, the one on the lower string below."""
+        style, base = self.style, self.style.hand_line(self.strings)
+        fingers = sorted((note.place.string, HAND_LETTERS[note.by]) for note in stroke.notes if note.by)
+        size = 0.86 * style.gap
+        return [
+            Text(x, base + (0.94 * row - 0.64) * style.gap, letter, size, Ink.HAND, bold=True)
+            for row, (_, letter) in enumerate(fingers)
         ]
 
     def _hand(self, hand: Hand, x: float) -> list[Mark]:

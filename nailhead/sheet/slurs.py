@@ -1,0 +1,61 @@
+"""Hammer-ons, pull-offs and slides: an arc or a line to the note, its letter above, a grace's own small number."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament
+from nailhead.sheet.columns import Column
+from nailhead.sheet.marks import Curve, Ink, Line, Mark, Text
+from nailhead.sheet.style import Style
+
+#: The letter over each ornament; a slow slide is written out so that it is not taken for a quick one.
+LETTERS = {Ornament.HAMMER: "H", Ornament.PULL: "P", Ornament.SLIDE: "S"}
+SLOW_SLIDE = "slow S"
+#: Em of a letter and of a grace's number, in gaps.
+LETTER, GRACE = 0.86, 0.92
+
+
+def slur_marks(
+    bar: ArrangedBar, column: Column, style: Style, y_of: Callable[[int], float], fret_name: Callable[[int], str]
+) -> Iterator[Mark]:
+    """The marks of every slur of a bar; one from the bar before begins at the left edge."""
+    last: dict[int, float] = {}
+    for stroke in bar.strokes:
+        x = column.x(stroke.onset)
+        for note in stroke.notes:
+            string = note.place.string
+            if note.slur and note.slur.grace:
+                yield from _grace(note, x, y_of(string), style, fret_name)
+            elif note.slur:
+                start = last.get(string, x - 2.4 * style.gap)
+                yield from _joined(note, start, x, y_of(string), style)
+            last[string] = x
+
+
+def _joined(note: FrettedNote, start: float, x: float, y: float, style: Style) -> Iterator[Mark]:
+    assert note.slur
+    gap = style.gap
+    letter = SLOW_SLIDE if note.slur.slow else LETTERS[note.slur.ornament]
+    middle = (start + x) / 2
+    if note.slur.ornament is Ornament.SLIDE:
+        rise = 0.28 * gap * (1 if note.place.fret > note.slur.start else -1)
+        left, right = start + 1.05 * style.head, x - 1.15 * style.head
+        yield Line(left, y + rise, right, y - rise, 1.4 * style.stem, Ink.HAND)
+    else:
+        top = y - 1.05 * style.head
+        yield Curve(start + 0.3 * gap, top, middle, top - 0.7 * gap, x - 0.3 * gap, top, 1.4 * style.stem, Ink.HAND)
+    yield Text(middle, y + 0.3 * gap, letter, LETTER * gap, Ink.HAND, bold=True)
+
+
+def _grace(note: FrettedNote, x: float, y: float, style: Style, fret_name: Callable[[int], str]) -> Iterator[Mark]:
+    """The fret it comes from, small, with a stroke or an arc to the note."""
+    assert note.slur
+    gap, size = style.gap, GRACE * style.gap
+    left = x - 1.6 * gap
+    yield Text(left, y - 0.18 * gap, fret_name(note.slur.start), size, Ink.HAND, bold=True)
+    if note.slur.ornament is Ornament.SLIDE:
+        yield Line(left + 0.3 * gap, y - 0.05 * gap, x - 1.1 * style.head, y - 0.35 * gap, style.stem, Ink.HAND)
+    else:
+        top = y - 0.75 * gap
+        yield Curve(left, top - 0.1 * gap, (left + x) / 2, top - 0.6 * gap, x - 0.1 * gap, top, style.stem, Ink.HAND)
