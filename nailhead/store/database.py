@@ -22,6 +22,10 @@ class NotFoundError(StoreError):
     """The row asked for is not there."""
 
 
+class InUseError(StoreError):
+    """The row cannot go while others need it."""
+
+
 class ConflictError(StoreError):
     """The row has changed since it was read."""
 

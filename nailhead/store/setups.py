@@ -22,6 +22,7 @@ class StoredSetup:
     fifth: str | None
     sounding_key: str
     created_at: str
+    options: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +31,7 @@ class StoredPath:
     revision: int
 
 
-_COLUMNS = "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at"
+_COLUMNS = "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options"
 
 
 def add_setup(
@@ -59,7 +60,7 @@ def add_setup(
 def setups_of_tune(connection: sqlite3.Connection, tune_id: int) -> list[StoredSetup]:
     """All setups of a tune, oldest first."""
     rows = connection.execute(f"SELECT {_COLUMNS} FROM setup WHERE tune_id = ? ORDER BY id", (tune_id,))
-    return [StoredSetup(**dict(row)) for row in rows]
+    return [_stored(row) for row in rows]
 
 
 def get_setup(connection: sqlite3.Connection, setup_id: int) -> StoredSetup:
@@ -67,7 +68,18 @@ def get_setup(connection: sqlite3.Connection, setup_id: int) -> StoredSetup:
     row = connection.execute(f"SELECT {_COLUMNS} FROM setup WHERE id = ?", (setup_id,)).fetchone()
     if row is None:
         raise NotFoundError(f"There is no setup {setup_id}.", field="setup", remedy="Go back to the tune.")
-    return StoredSetup(**dict(row))
+    return _stored(row)
+
+
+def _stored(row: sqlite3.Row) -> StoredSetup:
+    return StoredSetup(**{**dict(row), "options": json.loads(row["options"])})
+
+
+def save_options(connection: sqlite3.Connection, setup_id: int, options: dict[str, str]) -> None:
+    """Keep the choices of a setup's arrangement; raises NotFoundError."""
+    kept = json.dumps(options, sort_keys=True)
+    if connection.execute("UPDATE setup SET options = ? WHERE id = ?", (kept, setup_id)).rowcount == 0:
+        raise NotFoundError(f"There is no setup {setup_id}.", field="setup", remedy="Go back to the tune.")
 
 
 def delete_setup(connection: sqlite3.Connection, setup_id: int) -> None:

@@ -19,7 +19,15 @@ from nailhead.store.database import (
     statements,
     transaction,
 )
-from nailhead.store.setups import add_setup, delete_setup, get_path, get_setup, save_path, setups_of_tune
+from nailhead.store.setups import (
+    add_setup,
+    delete_setup,
+    get_path,
+    get_setup,
+    save_options,
+    save_path,
+    setups_of_tune,
+)
 from nailhead.store.shelf import Facts, all_tags, find_tunes, fold, put_facts, set_tags, tags_of, tunes_without_facts
 from nailhead.store.tunes import (
     add_tune,
@@ -308,3 +316,26 @@ def test_tunes_of_an_old_file_stay_and_get_their_facts(tmp_path: Path) -> None:
 def test_folding() -> None:
     """Accents and musical signs fold to plain letters."""
     assert fold("BRÚN F♯ B♭ Ährenfeld") == "brun f# bb ahrenfeld"
+
+
+def test_choices_are_kept_with_a_setup_and_old_setups_have_none(tmp_path: Path) -> None:
+    """A file from before the choices opens with none taken; a choice survives on disk; an unknown setup is named."""
+    path = tmp_path / "old.sqlite3"
+    connection = sqlite3.connect(path, isolation_level=None)
+    for number, file in migration_files(MIGRATIONS)[:3]:
+        connection.executescript(file.read_text(encoding="utf-8"))
+        connection.execute(f"PRAGMA user_version = {number}")
+    connection.execute("INSERT INTO tune (title, abc) VALUES ('Old', 'X:1')")
+    connection.execute(
+        "INSERT INTO setup (tune_id, instrument, idiom, tuning, capo, sounding_key) VALUES (1, 'b', 'x', 'g', 0, 'G')"
+    )
+    connection.close()
+    database = Database(path)
+    with database.write() as opened:
+        assert get_setup(opened, 1).options == {}
+        save_options(opened, 1, {"pinch": "index and middle"})
+        with pytest.raises(NotFoundError, match="no setup 9"):
+            save_options(opened, 9, {})
+    with Database(path).read() as opened:
+        assert get_setup(opened, 1).options == {"pinch": "index and middle"}
+        assert setups_of_tune(opened, 1)[0].options == {"pinch": "index and middle"}
