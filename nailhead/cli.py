@@ -52,7 +52,21 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--capo", type=int, help="fret of the capo; default: the planner's first answer")
     parser.add_argument("--fifth", metavar="PITCH", help="pitch of the fifth string, e.g. A4")
     parser.add_argument("--key", help="sounding key, e.g. A; default: the tune's own")
-    parser.add_argument("--rung", type=int, default=1, help="1 bare, 2 basic stroke, 3 chords")
+    parser.add_argument("--rung", type=int, default=1, help="1 bare, 2 basic stroke, 3 chords … 7 solo")
+    parser.add_argument(
+        "--choose",
+        action="append",
+        default=[],
+        metavar="WHAT=WHICH",
+        help="a choice where players differ, e.g. pinch='index and middle'; may be given again",
+    )
+    parser.add_argument(
+        "--pattern",
+        action="append",
+        default=[],
+        metavar="NAME=SIGNS",
+        help="a pattern of your own, e.g. 'rocking=T3! I2 T5! I2'; may be given again",
+    )
     parser.add_argument("--to", choices=("text", "json", "musicxml"), default="text")
     parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="default: standard output")
     parser.set_defaults(run=_arrange)
@@ -68,13 +82,14 @@ def _arrange(options: argparse.Namespace) -> None:
 
     instrument = find_instrument(options.instrument)
     fifth = parse_pitch(options.fifth, "fifth") if options.fifth else None
-    idiom = find_idiom(options.idiom, instrument.id)
+    idiom = find_idiom(options.idiom, instrument)
     tune = _read(options)
     wish = Wish(options.tuning, options.capo, fifth, options.key, idiom.strings)
     planned = options.tuning is None and options.capo is None
     if planned:
         wish = _planned(tune, instrument, idiom, wish)
-    ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id)
+    own = tuple(_pattern(text) for text in options.pattern)
+    ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id, _choices(options.choose), own)
     text = _writer(options.to)(ladder, level_path(ladder, options.rung))
     for remark in ((f"Chosen: {ladder.fit.setup.label}.",) if planned else ()) + ladder.fit.remarks:
         print(f"nailhead: {remark}", file=sys.stderr)
@@ -84,11 +99,36 @@ def _arrange(options: argparse.Namespace) -> None:
         sys.stdout.write(text)
 
 
+def _choices(given: Sequence[str]):  # type: ignore[no-untyped-def]
+    """The options named as what=which; an unknown name is refused with those there are."""
+    from nailhead.core.arrange.options import CHOICES, Options
+    from nailhead.core.errors import PathError
+
+    chosen = {}
+    for text in given:
+        name, _, value = text.partition("=")
+        field = name.strip().replace("-", "_").replace(" ", "_")
+        if field not in CHOICES:
+            raise PathError(
+                f"There is no choice “{name}”.", field="choose", remedy=f"Choose among: {', '.join(CHOICES)}."
+            )
+        chosen[field] = value.strip()
+    return Options(**chosen)
+
+
+def _pattern(text: str):  # type: ignore[no-untyped-def]
+    """A pattern given as name=signs."""
+    from nailhead.core.arrange.patterns import own_row
+
+    name, _, signs = text.partition("=")
+    return own_row(name.strip(), signs)
+
+
 def _planned(tune, instrument, idiom, wish):  # type: ignore[no-untyped-def]
     """The planner's first answer for the key that is asked for."""
     from dataclasses import replace
 
-    from nailhead.core.arrange.ladder import count_shifts
+    from nailhead.core.arrange.melody import count_shifts
     from nailhead.core.fretboard.necks import Ask
     from nailhead.core.fretboard.plan import rank_setups
 

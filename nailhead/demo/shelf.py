@@ -8,7 +8,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from nailhead.core.arrange.idioms import Idiom, find_idiom
-from nailhead.core.arrange.ladder import count_shifts
+from nailhead.core.arrange.melody import count_shifts
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
@@ -23,8 +23,9 @@ from nailhead.store.shelf import set_tags
 from nailhead.store.tunes import add_tune, shelf_is_empty
 
 TUNES = Path(__file__).parent / "tunes"
-#: Tunes that are set up for other instruments too.
+#: Tunes that are set up for other instruments too, or in another way of playing.
 ALSO_FOR = {
+    "lantern-on-the-weir": ("banjo three-finger",),
     "three-steps-to-the-ferry": ("mandolin",),
     "the-millers-short-cut": ("dulcimer",),
     "low-tide-at-annisk": ("ukulele", "guitar"),
@@ -57,11 +58,14 @@ def fill_shelf(database: Database) -> None:
 def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instruments: Sequence[str]) -> None:
     """For the banjo at the tune's own key where its notes are on it, for the others as the planner answers first."""
     with suppress(FitError):  # commas have no fret on a banjo
-        _keep(connection, tune_id, fit_tune(tune, find_instrument("banjo"), Wish()), find_idiom(None, "banjo"))
+        banjo = find_instrument("banjo")
+        _keep(connection, tune_id, fit_tune(tune, banjo, Wish()), find_idiom(None, banjo))
     for name in instruments:
-        idiom = find_idiom(None, name)
+        kind, _, way = name.partition(" ")
+        instrument = find_instrument(kind)
+        idiom = find_idiom(way or None, instrument)
         ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
-        plans = rank_setups(tune, find_instrument(name), ask, lambda fit, idiom=idiom: count_shifts(fit, idiom))
+        plans = rank_setups(tune, instrument, ask, lambda fit, idiom=idiom: count_shifts(fit, idiom))
         _keep(connection, tune_id, plans[0].fit, idiom)
 
 

@@ -9,14 +9,16 @@ from functools import lru_cache
 
 from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.ladder import Ladder, build_ladder
+from nailhead.core.arrange.options import Options
 from nailhead.core.arrange.path import Path, check_path, level_path
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
-from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.music.pitch import parse_pitch
 from nailhead.formats.abc import Entry, read_tune
 from nailhead.store.setups import StoredPath, StoredSetup
 from nailhead.store.tunes import StoredTune
+from nailhead.web.workshop import Workshop
 
 #: The path a new setup begins with: the basic stroke.
 FIRST_RUNG = 2
@@ -30,7 +32,7 @@ def read_stored(abc: str) -> Entry:
 
 def fit_stored(
     abc: str,
-    instrument: str,
+    instrument: Instrument,
     idiom: str | None,
     tuning: str | None,
     capo: int | None,
@@ -41,18 +43,30 @@ def fit_stored(
     tune = read_stored(abc).tune
     assert tune is not None
     pitch = parse_pitch(fifth, "fifth") if fifth else None
-    row = find_instrument(instrument)
-    return fit_tune(tune, row, Wish(tuning, capo, pitch, key, find_idiom(idiom, row.id).strings))
+    return fit_tune(tune, instrument, Wish(tuning, capo, pitch, key, find_idiom(idiom, instrument).strings))
 
 
 @lru_cache(maxsize=64)
-def _ladder(abc: str, instrument: str, idiom: str, tuning: str, capo: int, fifth: str | None, key: str) -> Ladder:
-    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom)
+def _ladder(
+    abc: str,
+    instrument: Instrument,
+    idiom: str,
+    tuning: str,
+    capo: int,
+    fifth: str | None,
+    key: str,
+    options: Options,
+) -> Ladder:
+    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options)
 
 
-def ladder_of(tune: StoredTune, setup: StoredSetup) -> Ladder:
+def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
     """The ladder of a kept setup."""
-    return _ladder(tune.abc, setup.instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+    instrument = shop.find(setup.instrument)
+    options = Options(**setup.options)
+    return _ladder(
+        tune.abc, instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key, options
+    )
 
 
 def _first_rung(ladder: Ladder) -> int:

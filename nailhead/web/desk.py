@@ -6,9 +6,8 @@ from collections.abc import Callable, Iterator
 from fractions import Fraction
 
 from nailhead.core.errors import SetupError, TheoryError, TuneError
-from nailhead.core.fretboard.instruments import find_instrument
-from nailhead.core.fretboard.setup import Place, Setup
-from nailhead.core.fretboard.tunings import find_tuning, tunings_of
+from nailhead.core.fretboard.instruments import Instrument
+from nailhead.core.fretboard.setup import Place, Setup, plain_setup
 from nailhead.core.music.edit import (
     chart_texts,
     full_chart,
@@ -44,6 +43,7 @@ from nailhead.formats.abc.source import Span, bar_span, comments_of, event_spans
 from nailhead.formats.abc.words import set_verses, word_lines
 from nailhead.formats.abc.writer import key_text, music_lines
 from nailhead.web import desk_models as models
+from nailhead.web.workshop import Workshop
 
 #: Keys offered beside the written one.
 GUESSES = 4
@@ -298,14 +298,14 @@ def change_text(abc: str, change: models.Change) -> models.Changed:
 # -- entering
 
 
-def _enter_note(abc: str, at: int, entry: models.EnterNote) -> Entered:
+def _enter_note(abc: str, at: int, entry: models.EnterNote, shop: Workshop) -> Entered:
     try:
         length = Fraction(entry.length)
     except (ValueError, ZeroDivisionError) as error:
         raise TheoryError(f"“{entry.length}” is not a length.", field="length", remedy="Write 1/4 or 1/8.") from error
     cents = None
     if entry.string:
-        cents = _fretted(_board(entry.instrument, entry.tuning, entry.capo), Place(entry.string, entry.fret))
+        cents = _fretted(_board(shop.find(entry.instrument), entry.tuning, entry.capo), Place(entry.string, entry.fret))
     return enter_note(
         abc, at, NewNote(length, entry.step, entry.alter, entry.commas, entry.octave, cents, entry.triplet)
     )
@@ -327,26 +327,23 @@ def _fretted(setup: Setup, place: Place) -> Fraction:
 #: Kind of entry -> what it makes of a text and a place.
 ENTRIES: dict[str, Callable[..., Entered]] = {
     "note": _enter_note,
-    "tie": lambda abc, at, entry: toggle_tie(abc, at),
-    "bar": lambda abc, at, entry: enter_bar_line(abc, at),
-    "octave": lambda abc, at, entry: move_octave(abc, at, entry.by),
+    "tie": lambda abc, at, entry, shop: toggle_tie(abc, at),
+    "bar": lambda abc, at, entry, shop: enter_bar_line(abc, at),
+    "octave": lambda abc, at, entry, shop: move_octave(abc, at, entry.by),
 }
 
 
-def enter(request: models.DeskEntry) -> models.EnteredModel:
+def enter(request: models.DeskEntry, shop: Workshop) -> models.EnteredModel:
     """The text with something entered, and where the cursor goes."""
-    entered = ENTRIES[request.entry.kind](request.abc, request.at, request.entry)
+    entered = ENTRIES[request.entry.kind](request.abc, request.at, request.entry, shop)
     return models.EnteredModel(abc=entered.text, at=entered.at)
 
 
-def _board(instrument: str, tuning: str, capo: int) -> Setup:
-    row = find_instrument(instrument)
-    found = find_tuning(tuning, instrument) if tuning else tunings_of(instrument)[0]
-    fifth = found.pitches[row.short_strings[0][0] - 1] if row.short_strings else None
-    return Setup(row, found, capo, fifth)
+def _board(row: Instrument, tuning: str, capo: int) -> Setup:
+    return plain_setup(row, row.tuning(tuning) if tuning else row.tunings[0], capo)
 
 
-def board(instrument: str, tuning: str, capo: int) -> models.BoardModel:
+def board(instrument: Instrument, tuning: str, capo: int) -> models.BoardModel:
     """A neck to enter notes on: every place with the name it has in C."""
     setup = _board(instrument, tuning, capo)
     key = Key(PitchClass("C"))

@@ -10,7 +10,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from nailhead.core.errors import NailheadError
-from nailhead.store.database import ConflictError, NotFoundError
+from nailhead.store.database import ConflictError, InUseError, NotFoundError
 from nailhead.web.models import Problem
 
 _LOG = logging.getLogger(__name__)
@@ -18,6 +18,7 @@ _LOG = logging.getLogger(__name__)
 #: Error class -> (status, title); the first that fits counts.
 STATUSES: tuple[tuple[type[NailheadError], int, str], ...] = (
     (NotFoundError, 404, "Not found"),
+    (InUseError, 409, "In use"),
     (ConflictError, 409, "Changed elsewhere"),
     (NailheadError, 422, "Cannot be done"),
 )

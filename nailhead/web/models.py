@@ -37,9 +37,13 @@ class SetupSummary(Model):
 
 
 class TuningModel(Model):
+    """`strings` are the open pitches of 1 to n; `own` the number of a teacher's own tuning."""
+
     id: str
     name: str
     strings: list[str]
+    usual: bool
+    own: int | None = None
 
 
 class IdiomModel(Model):
@@ -47,10 +51,50 @@ class IdiomModel(Model):
     name: str
 
 
+class OwnTuningModel(Model):
+    """A tuning as a teacher writes it: `open` has the pitches of strings n to 1."""
+
+    name: Annotated[str, Field(max_length=80)]
+    open: Annotated[str, Field(max_length=120)]
+
+
+class OwnInstrumentModel(Model):
+    """An instrument as a teacher describes it (see nailhead.core.fretboard.own)."""
+
+    name: Annotated[str, Field(max_length=80)]
+    kind: Annotated[str, Field(max_length=40)]
+    strings: Annotated[int, Field(ge=0, le=24)]
+    scale_mm: Annotated[float, Field(ge=0, le=10_000)]
+    frets: Annotated[int, Field(ge=-100, le=100)]
+    half_frets: Annotated[list[Annotated[str, Field(max_length=6)]], Field(max_length=8)] = Field(default_factory=list)
+    gauges: Annotated[str, Field(max_length=120)] = ""
+    courses: Annotated[list[int], Field(max_length=24)] = Field(default_factory=list)
+    left_handed: bool = False
+    tuning: OwnTuningModel | None = None
+
+
 class InstrumentModel(Model):
+    """What can be set up. `whole` bounds how far all strings are moved together, in semitones; where `relative` the
+    written names stay and any of it is as good. `own` is the number of a teacher's own instrument, `made` how she
+    described it; `kind` the id of the one it is played like.
+    """
+
     id: str
     name: str
+    kind: str
     strings: int
+    frets: int
+    scale_mm: float
+    courses: list[int]
+    gauges: str
+    half_frets: list[str]
+    fewest_strings: int
+    most_strings: int
+    whole: list[int]
+    relative: bool
+    left_handed: bool
+    own: int | None
+    made: OwnInstrumentModel | None
     highest_capo: int
     drone_choices: list[str]
     tunings: list[TuningModel]
@@ -74,6 +118,7 @@ class SetupAnswer(Model):
     instrument: str
     idiom: str
     tuning: str
+    tuning_label: str
     capo: int
     fifth: str | None
     hook_fret: int | None
@@ -178,6 +223,16 @@ class RungModel(Model):
     name: str
 
 
+class SpotModel(Model):
+    """A hard place to practise: a bar, or the join behind it, and why."""
+
+    place: int
+    bar: int
+    join: bool
+    grade: int
+    why: str
+
+
 class PathModel(Model):
     """The rung of each written bar. `revision` must come back with a change."""
 
@@ -185,6 +240,7 @@ class PathModel(Model):
     revision: int
     grade: int
     hardest_bars: list[int]
+    spots: list[SpotModel]
 
 
 class LadderModel(Model):

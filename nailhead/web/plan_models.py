@@ -25,6 +25,7 @@ class PlanWish(Model):
     current: Short | None = None
     may_retune: bool = True
     highest_capo: Fret | None = None
+    most_down: Annotated[int, Field(ge=0, le=12)] | None = None
     voice_low: Short | None = None
     voice_high: Short | None = None
     weights: dict[Short, Annotated[int, Field(ge=0, le=16)]] = Field(default_factory=dict)
@@ -39,12 +40,27 @@ class TermModel(Model):
 
 
 class RetuningModel(Model):
-    """One string from the tuning the instrument is in: semitones, its new pitch, how its tension changes in percent."""
+    """One string from the tuning the instrument is in: semitones, its new pitch, how its tension changes in percent,
+    and in newtons where its gauge is known; `caution` is "" for a string that is let down.
+    """
 
     string: int
     semitones: int
     pitch: str
     tension_percent: float
+    tension_n: float | None
+    before_n: float | None
+    caution: str
+
+
+class PlanShape(Model):
+    """A chord of the tune as the hands play it, as it sounds, and its easiest shape from the bass string ("x32010")."""
+
+    shape_name: str
+    sounding_name: str
+    frets: str
+    fingers: int
+    barre: bool
 
 
 class PlanModel(Model):
@@ -55,6 +71,7 @@ class PlanModel(Model):
     cost: int
     terms: list[TermModel]
     retunings: list[RetuningModel]
+    shapes: list[PlanShape]
 
 
 class WhyNot(PlanWish):
@@ -94,4 +111,6 @@ class NeckModel(Model):
     starts: list[float]
     frets: list[NeckFret]
     capo: float | None
+    hook: float | None
+    left_handed: bool
     notes: list[NeckNote]

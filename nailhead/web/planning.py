@@ -5,31 +5,31 @@ from __future__ import annotations
 from collections import Counter
 
 from nailhead.core.arrange.idioms import Idiom, find_idiom
-from nailhead.core.arrange.ladder import build_ladder, count_shifts
+from nailhead.core.arrange.ladder import build_ladder
+from nailhead.core.arrange.melody import count_shifts
 from nailhead.core.errors import SetupError
-from nailhead.core.fretboard.cautions import retuned
+from nailhead.core.fretboard.cautions import caution_of, retuned
 from nailhead.core.fretboard.fit import Fit
-from nailhead.core.fretboard.instruments import Instrument, find_instrument
+from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask
 from nailhead.core.fretboard.plan import Plan, rank_setups, why_not
 from nailhead.core.fretboard.setup import Place, Setup
-from nailhead.core.fretboard.tunings import find_tuning
+from nailhead.core.fretboard.shapes import Shape
+from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.pitch import Pitch, parse_pitch
 from nailhead.core.music.tune import Tune
 from nailhead.web.plan_models import (
-    NeckFret,
     NeckModel,
     NeckNote,
     PlanModel,
+    PlanShape,
     PlanWish,
     RetuningModel,
     TermModel,
     WhyNot,
 )
 from nailhead.web.render import setup_answer
-
-#: A neck is drawn at least to this fret, further where the tune goes.
-_DRAWN = 12
+from nailhead.web.workshop_views import DRAWN, finger_mm, neck_lines
 
 
 def _ask(wish: PlanWish, idiom: Idiom) -> Ask:
@@ -39,6 +39,7 @@ def _ask(wish: PlanWish, idiom: Idiom) -> Ask:
         current=wish.current,
         may_retune=wish.may_retune,
         highest_capo=wish.highest_capo,
+        most_down=wish.most_down,
         voice=_voice(wish),
         strings=idiom.strings,
         drones=idiom.drones,
@@ -54,17 +55,16 @@ def _voice(wish: PlanWish) -> tuple[Pitch, Pitch] | None:
     return parse_pitch(wish.voice_low, "voice"), parse_pitch(wish.voice_high, "voice")
 
 
-def plans_for(tune: Tune, wish: PlanWish) -> list[PlanModel]:
+def plans_for(tune: Tune, wish: PlanWish, instrument: Instrument) -> list[PlanModel]:
     """Ranked ways to play a tune on an instrument."""
-    instrument = find_instrument(wish.instrument)
-    idiom = find_idiom(wish.idiom, instrument.id)
+    idiom = find_idiom(wish.idiom, instrument)
     plans = rank_setups(tune, instrument, _ask(wish, idiom), lambda fit: count_shifts(fit, idiom))
     return [_plan(plan, idiom, wish.current) for plan in plans]
 
 
 def _plan(plan: Plan, idiom: Idiom, current: str | None) -> PlanModel:
     setup = plan.fit.setup
-    changes = retuned(setup, find_tuning(current, setup.instrument.id)) if current else ()
+    changes = retuned(setup, setup.instrument.tuning(current)) if current else ()
     return PlanModel(
         setup=setup_answer(plan.fit, idiom.id),
         tuning_name=setup.tuning.name,
@@ -76,16 +76,35 @@ def _plan(plan: Plan, idiom: Idiom, current: str | None) -> PlanModel:
                 semitones=change.semitones,
                 pitch=str(setup.tuning.pitches[change.string - 1]),
                 tension_percent=round(change.tension_percent, 1),
+                tension_n=None if change.tension_n is None else round(change.tension_n, 1),
+                before_n=None if change.before_n is None else round(change.before_n, 1),
+                caution=caution_of(change),
             )
             for change in changes
         ],
+        shapes=[_shape(plan, chord, shape) for chord, shape in plan.shapes],
     )
 
 
-def reason_against(tune: Tune, question: WhyNot) -> str:
+def _shape(plan: Plan, chord: Chord, shape: Shape | None) -> PlanShape:
+    setup = plan.fit.setup
+    frets = "nowhere in reach"
+    if shape:
+        found = [shape.fret(string.number) for string in reversed(setup.strings) if not string.drone]
+        names = ["x" if fret is None else setup.fret_name(fret) for fret in found]
+        frets = ("" if all(len(name) == 1 for name in names) else " ").join(names)
+    return PlanShape(
+        shape_name=str(transpose_chord(chord, plan.fit.shape_fifths)),
+        sounding_name=str(chord),
+        frets=frets,
+        fingers=len({finger for _, finger in shape.fingers}) if shape else 0,
+        barre=bool(shape and shape.barre),
+    )
+
+
+def reason_against(tune: Tune, question: WhyNot, instrument: Instrument) -> str:
     """Why an expected setup is not the first answer."""
-    instrument = find_instrument(question.instrument)
-    idiom = find_idiom(question.idiom, instrument.id)
+    idiom = find_idiom(question.idiom, instrument)
     ask = _ask(question, idiom)
     return why_not(
         tune, instrument, ask, question.expected_tuning, question.expected_capo, lambda fit: count_shifts(fit, idiom)
@@ -103,21 +122,14 @@ def draw_neck(fit: Fit, idiom: Idiom) -> NeckModel:
     played = Counter(
         note.place for bar in ladder.rungs[0] for stroke in bar.strokes for note in stroke.notes if not note.held
     )
-    last = min(instrument.frets, max(_DRAWN, capo + max(place.fret for place in played) + 1))
+    last = min(instrument.frets, max(DRAWN, capo + max(place.fret for place in played) + 1))
     whole = instrument.fret_mm(last)
     return NeckModel(
-        strings=[str(pitch.pitch_class) for pitch in setup.tuning.pitches],
-        courses=list(instrument.courses) or [1] * instrument.strings,
-        starts=[instrument.fret_mm(instrument.first_fret(n + 1)) / whole for n in range(instrument.strings)],
-        frets=[
-            NeckFret(at=instrument.fret_mm(fret) / whole, name=instrument.fret_name(fret - capo) if fret > capo else "")
-            for fret in range(1, last + 1)
-        ],
-        capo=instrument.fret_mm(capo) / whole if capo else None,
+        **neck_lines(setup, last),
         notes=[
             NeckNote(
                 string=place.string,
-                at=_middle(instrument, place, capo) / whole,
+                at=finger_mm(instrument, place, capo) / whole,
                 fret=setup.fret_name(place.fret),
                 pitch=pitch.name,
                 count=played.get(place, 0),
@@ -136,11 +148,3 @@ def _shown(setup: Setup, pitch: Pitch, idiom: Idiom, last: int) -> list[Place]:
         for place in places
         if place.fret + setup.capo <= last and (not idiom.strings or place.string in idiom.strings)
     ]
-
-
-def _middle(instrument: Instrument, place: Place, capo: int) -> float:
-    """Where the finger goes: between the fret and the one before; for an open string behind nut or capo."""
-    fret = place.fret + capo
-    if place.fret == 0:
-        return instrument.fret_mm(fret)
-    return (instrument.fret_mm(fret - 1) + instrument.fret_mm(fret)) / 2

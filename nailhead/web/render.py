@@ -4,17 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nailhead.core.arrange.idioms import idioms_of
 from nailhead.core.arrange.ladder import RUNGS, Ladder
 from nailhead.core.arrange.path import Path, bars_on_path, grade_path
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.fretboard.fit import Fit
-from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.setup import DRONE_MOVES
-from nailhead.core.fretboard.tunings import tunings_of
-from nailhead.core.music.key import Key, spell
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.sheet.ladder_view import layout_ladder
 from nailhead.sheet.marks import Mark
@@ -24,8 +19,6 @@ from nailhead.web.bench import fit_stored
 from nailhead.web.models import (
     CellModel,
     ColumnModel,
-    IdiomModel,
-    InstrumentModel,
     LadderModel,
     PathModel,
     PhraseModel,
@@ -33,13 +26,14 @@ from nailhead.web.models import (
     RungModel,
     SetupAnswer,
     SetupSummary,
-    TuningModel,
+    SpotModel,
 )
 from nailhead.web.paint import mark_models
 from nailhead.web.shelf_models import TuneDetail
+from nailhead.web.workshop import Workshop
 
 
-def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetup]) -> TuneDetail:
+def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetup], shop: Workshop) -> TuneDetail:
     return TuneDetail(
         id=stored.id,
         title=stored.title,
@@ -49,16 +43,15 @@ def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetu
         revision=stored.revision,
         archived=stored.archived,
         tags=list(tags),
-        setups=[setup_summary(stored, setup) for setup in setups],
+        setups=[setup_summary(stored, setup, shop) for setup in setups],
     )
 
 
-def setup_summary(tune: StoredTune, setup: StoredSetup) -> SetupSummary:
+def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> SetupSummary:
     """A setup in words; one that a change of the tune has made impossible says so."""
     try:
-        fit = fit_stored(
-            tune.abc, setup.instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key
-        )
+        instrument = shop.find(setup.instrument)
+        fit = fit_stored(tune.abc, instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
     except NailheadError as error:
         label = f"{setup.instrument}: {setup.tuning}, capo {setup.capo}"
         return SetupSummary(
@@ -78,26 +71,6 @@ def setup_summary(tune: StoredTune, setup: StoredSetup) -> SetupSummary:
     )
 
 
-def instrument_model(instrument: Instrument) -> InstrumentModel:
-    tunings = tunings_of(instrument.id)
-    drones: list[str] = []
-    if instrument.short_strings:
-        base = tunings[0].pitches[instrument.short_strings[0][0] - 1]
-        key = Key(base.pitch_class)
-        drones = [pitch_name(spell(base.cents + 100 * move, key)) for move in sorted(DRONE_MOVES)]
-    return InstrumentModel(
-        id=instrument.id,
-        name=instrument.name,
-        strings=instrument.strings,
-        highest_capo=instrument.highest_capo,
-        drone_choices=drones,
-        tunings=[
-            TuningModel(id=row.id, name=row.name, strings=[str(pitch) for pitch in row.pitches]) for row in tunings
-        ],
-        idioms=[IdiomModel(id=row.id, name=row.name) for row in idioms_of(instrument.id)],
-    )
-
-
 def setup_answer(fit: Fit, idiom: str) -> SetupAnswer:
     setup = fit.setup
     places = (setup.places(setup.cents_of(pitch)) for pitch in fit.tune.pitches)
@@ -106,6 +79,7 @@ def setup_answer(fit: Fit, idiom: str) -> SetupAnswer:
         instrument=setup.instrument.id,
         idiom=idiom,
         tuning=setup.tuning.id,
+        tuning_label=setup.tuning.label,
         capo=setup.capo,
         fifth=pitch_name(setup.fifth) if setup.fifth else None,
         hook_fret=setup.hook_fret,
@@ -128,6 +102,10 @@ def path_model(ladder: Ladder, path: Path, revision: int) -> PathModel:
         revision=revision,
         grade=grade.value,
         hardest_bars=[bars[index].number for index in grade.hardest],
+        spots=[
+            SpotModel(place=spot.index, bar=bars[spot.index].number, join=spot.join, grade=spot.grade, why=spot.why)
+            for spot in grade.spots
+        ],
     )
 
 

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import pytest
 from fastapi.testclient import TestClient
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from nailhead.core.arrange.idioms import idioms_of
-from nailhead.core.fretboard.instruments import INSTRUMENTS
-from nailhead.core.fretboard.tunings import tunings_of
+from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from tests.web.conftest import problem
 
 GOOD = 'X:1\nT:Over the Stile\nM:4/4\nL:1/8\nK:G\n|:"G"G2B2 d4|"C"c2A2 "G"G4:|\n'
@@ -29,7 +28,10 @@ def test_the_way_of_a_teacher(client: TestClient) -> None:
     kept = client.post(f"/api/tunes/{tune_id}/setups", json={"key": "A"}).json()
     ladder = client.get(f"/api/setups/{kept['id']}/ladder").json()
     assert [len(phrase["columns"]) for phrase in ladder["phrases"]] == [2]
-    assert ladder["path"] == {"rungs": [2, 2], "revision": 0, "grade": 1, "hardest_bars": [1, 2]}
+    path = ladder["path"]
+    assert (path["rungs"], path["revision"], path["grade"], path["hardest_bars"]) == ([2, 2], 0, 1, [1, 2])
+    assert path["spots"] and all(spot["why"].endswith(".") and spot["bar"] in (1, 2) for spot in path["spots"])
+    assert [rung["name"] for rung in ladder["rungs"]][3:] == ["Slurs", "Flow", "Reach", "Solo"]
     changed = client.patch(f"/api/setups/{kept['id']}/path", json={"place": 0, "rung": 3, "revision": 0}).json()
     assert changed["rungs"] == [3, 2]
     assert client.get(f"/api/setups/{kept['id']}/ladder").json()["path"]["rungs"] == [3, 2]
@@ -161,8 +163,8 @@ def test_instruments_are_offered_from_the_tables(client: TestClient) -> None:
     rows = {row["id"]: row for row in client.get("/api/instruments").json()}
     assert set(rows) == set(INSTRUMENTS)
     for name, row in rows.items():
-        assert [tuning["id"] for tuning in row["tunings"]] == [tuning.id for tuning in tunings_of(name)]
-        assert [idiom["id"] for idiom in row["idioms"]] == [idiom.id for idiom in idioms_of(name)]
+        assert [tuning["id"] for tuning in row["tunings"]] == [tuning.id for tuning in find_instrument(name).tunings]
+        assert [idiom["id"] for idiom in row["idioms"]] == [idiom.id for idiom in idioms_of(find_instrument(name))]
     assert "A4" in rows["banjo"]["drone_choices"] and rows["guitar"]["drone_choices"] == []
 
 
@@ -171,6 +173,7 @@ _MUSIC = st.text(alphabet="ABCDEFGabcdefg0123456789/|:[](){}<>=^_-\"'%z ,\n", ma
 
 @settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(body=_MUSIC)
+@example(body="|2A")  # a second ending alone: nothing of it is ever played
 def test_fuzzed_abc_never_breaks_the_server(client: TestClient, body: str) -> None:
     """Malformed ABC is read or refused, and what is read can be set up and laid out; never a 500."""
     response = client.post("/api/tunes", json={"abc": f"X:1\nM:4/4\nL:1/8\nK:G\n{body}\n"})

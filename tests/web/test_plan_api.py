@@ -71,7 +71,7 @@ def test_why_not(client: TestClient) -> None:
         ({"instrument": "kazoo"}, "instrument"),
         ({"idiom": "noter"}, "idiom"),
         ({"key": "H"}, "key"),
-        ({"tunings": ["zz"]}, "tuning"),
+        ({"tunings": ["zz"]}, "tunings"),
         ({"voice_low": "D5", "voice_high": "A3"}, "voice"),
         ({"voice_low": "D5"}, "voice"),
         ({"voice_low": "x", "voice_high": "A3"}, "voice"),

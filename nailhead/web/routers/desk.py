@@ -18,6 +18,7 @@ from nailhead.web.desk_models import (
     ProposalModel,
     SoundModel,
 )
+from nailhead.web.workshop import Shop
 
 router = APIRouter(prefix="/api/desk", tags=["desk"])
 
@@ -41,9 +42,9 @@ def proposals(text: DeskText) -> list[ProposalModel]:
 
 
 @router.post("/enter")
-def enter(request: DeskEntry) -> EnteredModel:
+def enter(request: DeskEntry, shop: Shop) -> EnteredModel:
     """The text with a note, rest, tie, bar line or octave entered at a place."""
-    return desk.enter(request)
+    return desk.enter(request, shop)
 
 
 @router.post("/sounds")
@@ -53,6 +54,6 @@ def sounds(text: DeskText) -> list[SoundModel]:
 
 
 @router.get("/board/{instrument}")
-def board(instrument: str, tuning: str = "", capo: Annotated[int, Query(ge=0, le=24)] = 0) -> BoardModel:
+def board(instrument: str, shop: Shop, tuning: str = "", capo: Annotated[int, Query(ge=0, le=24)] = 0) -> BoardModel:
     """A neck to enter notes on."""
-    return desk.board(instrument, tuning, capo)
+    return desk.board(shop.find(instrument), tuning, capo)

@@ -11,7 +11,6 @@ from fastapi import APIRouter, Depends, Response
 from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, level_path, set_rung
-from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.musicxml import write_musicxml
@@ -24,7 +23,6 @@ from nailhead.store.tunes import get_tune
 from nailhead.web.bench import fit_stored, ladder_of, path_of, read_stored
 from nailhead.web.dependencies import database
 from nailhead.web.models import (
-    InstrumentModel,
     LadderModel,
     PageModel,
     PathChange,
@@ -37,7 +35,8 @@ from nailhead.web.models import (
 from nailhead.web.paint import mark_models
 from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Reason, WhyNot
 from nailhead.web.planning import draw_neck, plans_for, reason_against
-from nailhead.web.render import instrument_model, ladder_model, path_model, setup_answer, setup_summary
+from nailhead.web.render import ladder_model, path_model, setup_answer, setup_summary
+from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api", tags=["setups"])
 Db = Annotated[Database, Depends(database)]
@@ -54,25 +53,19 @@ EXPORTS: dict[str, tuple[str, str, Callable[[Ladder, Path], str]]] = {
 }
 
 
-@router.get("/instruments")
-def instruments() -> list[InstrumentModel]:
-    """What can be set up: instruments, tunings, idioms."""
-    return [instrument_model(row) for row in INSTRUMENTS.values()]
-
-
 @router.post("/tunes/{tune_id}/setups/try")
-def try_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupAnswer:
+def try_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupAnswer:
     """What a setup would give, without keeping it."""
     with db.read() as connection:
-        return _answer(get_tune(connection, tune_id).abc, wish)
+        return _answer(get_tune(connection, tune_id).abc, wish, shop)
 
 
 @router.post("/tunes/{tune_id}/setups", status_code=201)
-def keep_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupSummary:
+def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupSummary:
     """Keep a setup; its ladder is then at /setups/{id}/ladder."""
     with db.write() as connection:
         tune = get_tune(connection, tune_id)
-        answer = _answer(tune.abc, wish)
+        answer = _answer(tune.abc, wish, shop)
         setup_id = add_setup(
             connection,
             tune_id,
@@ -83,28 +76,29 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db) -> SetupSummary:
             fifth=answer.fifth,
             sounding_key=answer.sounding_tonic,
         )
-        return setup_summary(tune, get_setup(connection, setup_id))
+        return setup_summary(tune, get_setup(connection, setup_id), shop)
 
 
 @router.post("/tunes/{tune_id}/setups/plan")
-def plan_setups(tune_id: int, wish: PlanWish, db: Db) -> list[PlanModel]:
+def plan_setups(tune_id: int, wish: PlanWish, db: Db, shop: Shop) -> list[PlanModel]:
     """Ways to play a tune on an instrument, best first, each with its costs by name."""
-    return plans_for(_tune(tune_id, db), wish)
+    return plans_for(_tune(tune_id, db), wish, shop.find(wish.instrument))
 
 
 @router.post("/tunes/{tune_id}/setups/why-not")
-def explain_setup(tune_id: int, question: WhyNot, db: Db) -> Reason:
+def explain_setup(tune_id: int, question: WhyNot, db: Db, shop: Shop) -> Reason:
     """Why an expected setup is not the first answer."""
-    return Reason(said=reason_against(_tune(tune_id, db), question))
+    return Reason(said=reason_against(_tune(tune_id, db), question, shop.find(question.instrument)))
 
 
 @router.post("/tunes/{tune_id}/setups/neck")
-def neck(tune_id: int, wish: SetupWish, db: Db) -> NeckModel:
+def neck(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> NeckModel:
     """The neck of a setup to scale, with the tune's notes on it."""
-    idiom = find_idiom(wish.idiom, find_instrument(wish.instrument).id)
+    instrument = shop.find(wish.instrument)
+    idiom = find_idiom(wish.idiom, instrument)
     with db.read() as connection:
         abc = get_tune(connection, tune_id).abc
-    fit = fit_stored(abc, wish.instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key)
+    fit = fit_stored(abc, instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key)
     return draw_neck(fit, idiom)
 
 
@@ -115,11 +109,10 @@ def _tune(tune_id: int, db: Database) -> Tune:
     return tune
 
 
-def _answer(abc: str, wish: SetupWish) -> SetupAnswer:
-    idiom = find_idiom(wish.idiom, find_instrument(wish.instrument).id)
-    return setup_answer(
-        fit_stored(abc, wish.instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key), idiom.id
-    )
+def _answer(abc: str, wish: SetupWish, shop: Workshop) -> SetupAnswer:
+    instrument = shop.find(wish.instrument)
+    idiom = find_idiom(wish.idiom, instrument)
+    return setup_answer(fit_stored(abc, instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key), idiom.id)
 
 
 @router.delete("/setups/{setup_id}", status_code=204)
@@ -129,27 +122,27 @@ def forget_setup(setup_id: int, db: Db) -> None:
         delete_setup(connection, setup_id)
 
 
-def _on_bench(setup_id: int, db: Database) -> tuple[int, Ladder, Path, int]:
+def _on_bench(setup_id: int, db: Database, shop: Workshop) -> tuple[int, Ladder, Path, int]:
     with db.read() as connection:
         setup = get_setup(connection, setup_id)
         tune = get_tune(connection, setup.tune_id)
         stored = get_path(connection, setup_id)
-    ladder = ladder_of(tune, setup)
+    ladder = ladder_of(tune, setup, shop)
     path, revision = path_of(ladder, stored)
     return tune.id, ladder, path, revision
 
 
 @router.get("/setups/{setup_id}/ladder")
-def ladder(setup_id: int, db: Db) -> LadderModel:
+def ladder(setup_id: int, db: Db, shop: Shop) -> LadderModel:
     """The ladder of a setup, laid out, with its path."""
-    tune_id, found, path, revision = _on_bench(setup_id, db)
+    tune_id, found, path, revision = _on_bench(setup_id, db, shop)
     return ladder_model(setup_id, tune_id, found, path, revision)
 
 
 @router.patch("/setups/{setup_id}/path")
-def change_path(setup_id: int, change: PathChange, db: Db) -> PathModel:
+def change_path(setup_id: int, change: PathChange, db: Db, shop: Shop) -> PathModel:
     """Put a bar and its equals, or the whole path, on a rung."""
-    _, found, path, _ = _on_bench(setup_id, db)
+    _, found, path, _ = _on_bench(setup_id, db, shop)
     path = level_path(found, change.rung) if change.place is None else set_rung(found, path, change.place, change.rung)
     with db.write() as connection:
         saved = save_path(connection, setup_id, path, change.revision)
@@ -157,9 +150,9 @@ def change_path(setup_id: int, change: PathChange, db: Db) -> PathModel:
 
 
 @router.get("/setups/{setup_id}/sheet")
-def sheet(setup_id: int, db: Db, paper: str = "A4", fingers: bool = False) -> SheetModel:
+def sheet(setup_id: int, db: Db, shop: Shop, paper: str = "A4", fingers: bool = False) -> SheetModel:
     """The path as printed pages."""
-    _, found, path, _ = _on_bench(setup_id, db)
+    _, found, path, _ = _on_bench(setup_id, db, shop)
     laid = layout_sheet(found, path, SheetOptions(paper, TabOptions(fingers=fingers)))
     return SheetModel(
         title=found.tune.title,
@@ -171,14 +164,14 @@ def sheet(setup_id: int, db: Db, paper: str = "A4", fingers: bool = False) -> Sh
 
 
 @router.get("/setups/{setup_id}/export/{name}", response_class=Response)
-def export(setup_id: int, name: str, db: Db) -> Response:
+def export(setup_id: int, name: str, db: Db, shop: Shop) -> Response:
     """The path as a file: text, json or musicxml."""
     if name not in EXPORTS:
         raise NotFoundError(
             f"There is no export “{name}”.", field="name", remedy=f"Choose one of: {', '.join(EXPORTS)}."
         )
     media, ending, write = EXPORTS[name]
-    _, found, path, _ = _on_bench(setup_id, db)
+    _, found, path, _ = _on_bench(setup_id, db, shop)
     stem = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in found.tune.title).strip("-") or "tune"
     headers = {"Content-Disposition": f'attachment; filename="{stem}.{ending}"'}
     return Response(write(found, path), media_type=f"{media}; charset=utf-8", headers=headers)

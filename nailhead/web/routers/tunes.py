@@ -53,6 +53,7 @@ from nailhead.web.shelf_models import (
     TextChange,
     TuneDetail,
 )
+from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api/tunes", tags=["tunes"])
 Db = Annotated[Database, Depends(database)]
@@ -64,6 +65,7 @@ Db = Annotated[Database, Depends(database)]
 @router.get("")
 def shelf(
     db: Db,
+    shop: Shop,
     find: Annotated[str, Query(max_length=200)] = "",
     tag: Annotated[str, Query(max_length=40)] = "",
     archived: bool = False,
@@ -86,13 +88,13 @@ def shelf(
         )
         tags = all_tags(connection)
     return ShelfModel(
-        tunes=[_row(row) for row in page.rows],
+        tunes=[_row(row, shop) for row in page.rows],
         total=page.total,
         tags=[TagModel(name=name, tunes=count) for name, count in tags],
     )
 
 
-def _row(row: ShelfRow) -> ShelfRowModel:
+def _row(row: ShelfRow, shop: Workshop) -> ShelfRowModel:
     return ShelfRowModel(
         id=row.id,
         title=row.title,
@@ -101,7 +103,7 @@ def _row(row: ShelfRow) -> ShelfRowModel:
         changed_at=row.changed_at,
         tags=list(row.tags),
         setups=row.setups,
-        instruments=list(row.instruments),
+        instruments=[shop.short_name(name) for name in row.instruments],
         **facts_model(row.facts).model_dump(),
     )
 
@@ -157,13 +159,13 @@ def bring_in(new: NewTunes, db: Db) -> BroughtIn:
     return BroughtIn(added=added, refused=[refused(entry) for entry in refusals])
 
 
-def _row_of(db: Database, tune_id: int) -> ShelfRowModel:
+def _row_of(db: Database, tune_id: int, shop: Workshop) -> ShelfRowModel:
     with db.read() as connection:
-        return _row(find_tunes(connection, only=tune_id).rows[0])
+        return _row(find_tunes(connection, only=tune_id).rows[0], shop)
 
 
 @router.post("/blank", status_code=201)
-def write_new(blank: BlankTune, db: Db) -> TuneDetail:
+def write_new(blank: BlankTune, db: Db, shop: Shop) -> TuneDetail:
     """A new tune to write: its header, and a draft until there is a note in it."""
     key, metre = parse_key(blank.key), parse_metre(blank.metre)
     title = " ".join(blank.title.split())
@@ -172,18 +174,18 @@ def write_new(blank: BlankTune, db: Db) -> TuneDetail:
     with db.write() as connection:
         tune_id = add_tune(connection, title, "", text)
         keep_facts(connection, tune_id, title, "")
-    return show(tune_id, db)
+    return show(tune_id, db, shop)
 
 
 # -- one tune
 
 
 @router.get("/{tune_id}")
-def show(tune_id: int, db: Db) -> TuneDetail:
+def show(tune_id: int, db: Db, shop: Shop) -> TuneDetail:
     """One tune: its text and how it has been set up."""
     with db.read() as connection:
         return tune_detail(
-            get_tune(connection, tune_id), tags_of(connection, tune_id), setups_of_tune(connection, tune_id)
+            get_tune(connection, tune_id), tags_of(connection, tune_id), setups_of_tune(connection, tune_id), shop
         )
 
 
@@ -200,7 +202,7 @@ def save(tune_id: int, change: TextChange, db: Db) -> Saved:
 
 
 @router.post("/{tune_id}/duplicate", status_code=201)
-def duplicate(tune_id: int, db: Db) -> ShelfRowModel:
+def duplicate(tune_id: int, db: Db, shop: Shop) -> ShelfRowModel:
     """A copy to change, with its tags but without its setups."""
     with db.write() as connection:
         tune = get_tune(connection, tune_id)
@@ -211,7 +213,7 @@ def duplicate(tune_id: int, db: Db) -> ShelfRowModel:
         copy_id = add_tune(connection, title, abc, draft if tune.draft is not None else None)
         keep_facts(connection, copy_id, title, abc)
         set_tags(connection, copy_id, tags_of(connection, tune_id))
-    return _row_of(db, copy_id)
+    return _row_of(db, copy_id, shop)
 
 
 def _plain(text: str) -> str:
@@ -241,11 +243,11 @@ def take_off(tune_id: int, db: Db) -> None:
 
 
 @router.post("/{tune_id}/restore")
-def restore(tune_id: int, db: Db) -> ShelfRowModel:
+def restore(tune_id: int, db: Db, shop: Shop) -> ShelfRowModel:
     """Undo a deletion."""
     with db.write() as connection:
         restore_tune(connection, tune_id)
-    return _row_of(db, tune_id)
+    return _row_of(db, tune_id, shop)
 
 
 # -- out

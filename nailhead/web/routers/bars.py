@@ -1,0 +1,111 @@
+"""What else could be played for a bar or a note of a kept setup, and the choices of its arrangement."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Annotated
+
+from fastapi import APIRouter, Depends
+
+from nailhead.core.arrange.alternatives import alternatives, unison_places
+from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.options import CHOICES, LABELS, SCHOOLS, Options
+from nailhead.core.errors import NailheadError, PathError
+from nailhead.core.music.metre import parse_time
+from nailhead.formats.text_tab import strokes_text
+from nailhead.sheet.ladder_view import layout_cell
+from nailhead.store.database import Database
+from nailhead.store.setups import get_setup, save_options
+from nailhead.store.tunes import get_tune
+from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, OptionChange, UnisonModel
+from nailhead.web.bench import ladder_of
+from nailhead.web.dependencies import database
+from nailhead.web.models import ReasonModel
+from nailhead.web.paint import mark_models
+from nailhead.web.workshop import Shop, Workshop
+
+router = APIRouter(prefix="/api/setups/{setup_id}", tags=["bars"])
+Db = Annotated[Database, Depends(database)]
+
+
+def _ladder(setup_id: int, db: Database, shop: Workshop) -> Ladder:
+    with db.read() as connection:
+        setup = get_setup(connection, setup_id)
+        tune = get_tune(connection, setup.tune_id)
+    return ladder_of(tune, setup, shop)
+
+
+def _check_place(ladder: Ladder, place: int) -> int:
+    if not 0 <= place < len(ladder.tune.bars):
+        raise PathError(f"There is no bar at place {place}.", field="place", remedy="Choose a bar of the tune.")
+    return place
+
+
+@router.get("/bars/{place}/alternatives")
+def bar_alternatives(setup_id: int, place: int, rung: int, db: Db, shop: Shop) -> list[AlternativeModel]:
+    """Other good ways to play a bar on a rung, each with its difference in words."""
+    ladder = _ladder(setup_id, db, shop)
+    found = []
+    for other in alternatives(ladder, _check_place(ladder, place), rung):
+        cell = layout_cell(ladder, place, other.bar)
+        reasons = [ReasonModel(term=r.term, points=r.points, text=r.sentence) for r in other.bar.grade.reasons]
+        found.append(
+            AlternativeModel(
+                difference=other.difference,
+                price=other.price,
+                grade=other.bar.grade.value,
+                reasons=reasons,
+                patterns=list(other.bar.patterns),
+                strokes=strokes_text(other.bar.strokes),
+                width=cell.width,
+                marks=mark_models(cell.marks),
+            )
+        )
+    return found
+
+
+@router.get("/bars/{place}/unisons")
+def note_unisons(setup_id: int, place: int, onset: str, db: Db, shop: Shop) -> list[UnisonModel]:
+    """Every place of the melody note at `onset` (a fraction of a whole note, "1/4") with its price."""
+    ladder = _ladder(setup_id, db, shop)
+    name = ladder.fit.setup.fret_name
+    return [
+        UnisonModel(
+            string=unison.place.string,
+            fret=unison.place.fret,
+            fret_name=name(unison.place.fret),
+            price=unison.price,
+            words=unison.words,
+        )
+        for unison in unison_places(ladder, _check_place(ladder, place), parse_time(onset, "onset"))
+    ]
+
+
+@router.get("/options")
+def choices(setup_id: int, db: Db) -> list[ChoiceModel]:
+    """What players of this idiom do differently, and what this arrangement follows."""
+    with db.read() as connection:
+        setup = get_setup(connection, setup_id)
+    return _choices(setup.idiom, Options(**setup.options))
+
+
+@router.patch("/options")
+def choose(setup_id: int, change: OptionChange, db: Db) -> list[ChoiceModel]:
+    """Take one way; the ladder is arranged anew, the path stays."""
+    if change.name not in CHOICES:
+        raise NailheadError(
+            f"There is no choice “{change.name}”.", field="name", remedy=f"Choose among: {', '.join(CHOICES)}."
+        )
+    with db.write() as connection:
+        setup = get_setup(connection, setup_id)
+        options = Options(**{**setup.options, change.name: change.way})
+        save_options(connection, setup_id, asdict(options))
+    return _choices(setup.idiom, options)
+
+
+def _choices(idiom: str, options: Options) -> list[ChoiceModel]:
+    return [
+        ChoiceModel(name=name, label=LABELS[name], ways=list(CHOICES[name]), taken=getattr(options, name))
+        for name in CHOICES
+        if name in SCHOOLS.get(idiom, ())
+    ]
