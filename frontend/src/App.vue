@@ -12,6 +12,7 @@ import { RouterLink, RouterView } from 'vue-router'
       <span>Nailhead</span>
     </RouterLink>
     <div id="masthead-place" class="place"></div>
+    <RouterLink :to="{ name: 'instruments' }" class="aside">Instruments</RouterLink>
   </header>
   <RouterView v-slot="{ Component, route }">
     <component :is="Component" :key="route.fullPath.split('?')[0]" />
@@ -48,6 +49,9 @@ import { RouterLink, RouterView } from 'vue-router'
 }
 .brand circle {
   fill: var(--brass);
+}
+.masthead:has(#masthead-place .at-instruments) .aside {
+  display: none;
 }
 .place {
   display: flex;

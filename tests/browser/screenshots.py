@@ -67,8 +67,22 @@ def take(page: Page, address: str) -> None:
     page.get_by_role("link", name="The Miller's Short Cut").click()
     page.get_by_role("link", name="Setup").click()
     page.locator(".list li").first.wait_for()
-    page.locator(".neck-drawing .head").first.wait_for()
+    page.locator(".neck-drawing .played").first.wait_for()
     shoot(page, "setup")
+    page.goto(f"{address}/instruments/guitar/chords")
+    page.get_by_label("Chord, as the hands play it").fill("D7")
+    page.get_by_role("heading", name="D7").wait_for()
+    shoot(page, "chords")
+    page.goto(f"{address}/instruments/banjo/keys")
+    page.locator("tbody tr").nth(11).wait_for()
+    shoot(page, "key-table")
+    page.goto(f"{address}/instruments/banjo/tuner")
+    page.get_by_role("combobox", name="Tune it to").click()
+    page.get_by_role("option", name="double C · gCGCD").click()
+    page.get_by_role("row", name="2 B3 C4").click()
+    page.get_by_label("Peg, in cents beside the goal").fill("-18")
+    page.get_by_text("String 2 is low").wait_for()
+    shoot(page, "tuner")
     page.goto(address)
     page.get_by_role("link", name="Walnut Court").click()
     page.get_by_role("link", name="Setup").click()
@@ -78,8 +92,9 @@ def take(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name="Lantern on the Weir").click()
     page.get_by_role("link", name="Setup").click()
-    page.get_by_role("link", name="Plays").click()
+    page.get_by_role("link", name="Plays").first.click()
     page.locator(".cell").first.wait_for()
+    shoot_phrase(page, "rungs-clawhammer")
     for key in ("ArrowRight", "ArrowRight", "]", "ArrowRight", "ArrowRight", "]"):
         page.keyboard.press(key)
     page.locator(".cell.on-path[data-rung='3']").first.wait_for()
@@ -87,6 +102,20 @@ def take(page: Page, address: str) -> None:
     page.get_by_role("link", name="Sheet").click()
     page.locator("svg.page").first.wait_for()
     shoot(page, "sheet")
+    tunes = page.request.get(f"{address}/api/tunes").json()["tunes"]
+    waltz = next(row["id"] for row in tunes if row["title"] == "Hazel at the Window")
+    wish = {"instrument": "banjo", "idiom": "three-finger", "tuning": "gDGBD"}
+    kept = page.request.post(f"{address}/api/tunes/{waltz}/setups", data=wish).json()
+    page.goto(f"{address}/setups/{kept['id']}")
+    page.locator(".cell").first.wait_for()
+    shoot_phrase(page, "rungs-three-finger")
+
+
+def shoot_phrase(page: Page, name: str) -> None:
+    """The first line of a ladder with all its rungs."""
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(400)
+    page.locator(".phrase").first.screenshot(path=FOLDER / f"{name}.png")
 
 
 def shoot(page: Page, name: str) -> None:

@@ -20,7 +20,7 @@ def open_ladder(page: Page, address: str, title: str) -> None:
     page.goto(address)
     page.get_by_role("link", name=title).click()
     page.get_by_role("link", name="Setup").click()
-    page.get_by_role("link", name="Plays").click()
+    page.get_by_role("link", name="Plays").first.click()
     expect(page.locator(".cell").first).to_be_visible()
 
 
@@ -115,7 +115,7 @@ def test_the_ladder_is_there_within_a_second(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name="Hazel at the Window").click()
     page.get_by_role("link", name="Setup").click()
-    link = page.get_by_role("link", name="Plays")
+    link = page.get_by_role("link", name="Plays").first
     expect(link).to_be_visible()
     link.click()
     expect(page.locator(".cell").first).to_be_visible(timeout=5000)
@@ -157,9 +157,26 @@ def test_views_are_accessible(page: Page, address: str, view: str) -> None:
     page.get_by_role("link", name="Setup").click()
     page.locator(".answer").wait_for()
     if view in ("ladder", "sheet"):
-        page.get_by_role("link", name="Plays").click()
+        page.get_by_role("link", name="Plays").first.click()
         page.locator(".cell").first.wait_for()
     if view == "sheet":
         page.get_by_role("link", name="Sheet").click()
         page.locator("svg.page").wait_for()
     assert axe(page) == []
+
+
+def test_seven_rungs_other_ways_and_choices(page: Page, address: str) -> None:
+    """The inspector opens other ways with their words; another school is taken and the ladder comes anew."""
+    open_ladder(page, address, "Lantern on the Weir")
+    expect(page.locator(".rung-name").first).to_contain_text("Solo")
+    page.locator("[data-place='4'][data-rung='6']").click()
+    page.get_by_role("button", name="Other ways to play it").click()
+    others = page.locator(".alternatives li")
+    expect(others.first).to_be_visible()
+    assert others.count() >= 2
+    expect(others.first.get_by_role("img")).to_be_visible()
+    expect(page.get_by_label("Hardest spots of the path").get_by_role("listitem")).to_have_count(3)
+    page.get_by_label("Nail that strikes").select_option("middle")
+    expect(page.get_by_label("Nail that strikes")).to_have_value("middle")
+    page.reload()
+    expect(page.get_by_label("Nail that strikes")).to_have_value("middle")

@@ -66,7 +66,8 @@ def test_every_instrument_has_ways_and_a_neck(page: Page, address: str, instrume
     choose(page, "Sounds in", "any key")
     expect(page.locator(".neck-drawing .open")).to_have_count(row.strings)
     page.locator(".list button").first.click()
-    expect(page.locator(".neck-drawing .head").first).to_be_visible()
+    expect(page.locator(".neck-drawing .played").first).to_be_visible()
+    page.wait_for_load_state("networkidle")  # the answer to the adopted way is there
     page.get_by_role("button", name="Set up").click()
     expect(page.locator(".cell.on-path")).to_have_count(18)
     page.get_by_role("link", name="Sheet").click()
@@ -76,5 +77,45 @@ def test_every_instrument_has_ways_and_a_neck(page: Page, address: str, instrume
 def test_the_setup_screen_is_accessible(page: Page, address: str) -> None:
     """axe-core finds nothing with a list and a neck on screen."""
     open_setup(page, address)
-    expect(page.locator(".neck-drawing .head").first).to_be_visible()
+    expect(page.locator(".neck-drawing .played").first).to_be_visible()
     assert axe(page) == []
+
+
+def test_a_chord_of_the_tune_on_the_neck(page: Page, address: str) -> None:
+    """A chord of the tune in this setup: its shapes, the picked one on the neck, and back to the notes."""
+    open_setup(page, address)
+    page.get_by_role("group", name="Shown on the neck").get_by_role("button", name="D7").click()
+    expect(page.locator(".chord-diagram").first).to_be_visible()
+    expect(page.locator(".neck-drawing circle.chord").first).to_be_visible()
+    page.get_by_role("button", name="the tune’s notes").click()
+    expect(page.locator(".neck-drawing .played").first).to_be_visible()
+
+
+def test_limits_bound_the_ways(page: Page, address: str) -> None:
+    """Only double C, no capo, nothing let down: what is left is said to be so; an upside-down range is refused."""
+    open_setup(page, address)
+    page.get_by_text("Limits: tunings").click()
+    page.get_by_label("double C", exact=True).check()
+    choose(page, "Highest capo", "none")
+    choose(page, "Tune it all down", "no")
+    choose(page, "Sounds in", "any key")
+    expect(page.locator(".list li").filter(has_text="double C")).not_to_have_count(0)
+    expect(page.locator(".list li").filter(has_text="open G")).to_have_count(0)
+    expect(page.locator(".list")).not_to_contain_text("capo")
+    choose(page, "Singer", "own range …")
+    page.get_by_label("Lowest note").fill("D5")
+    page.get_by_label("Highest note").fill("A3")
+    expect(page.get_by_role("alert").first).to_contain_text("Give the lowest note first")
+
+
+def test_the_whole_instrument_let_down(page: Page, address: str) -> None:
+    """For a singer a tone lower: open G down a tone comes first, and is set up as it stands."""
+    open_setup(page, address)
+    choose(page, "Sounds in", "F")
+    first = page.locator(".list li").first
+    expect(first).to_contain_text("open G down a tone")
+    expect(first).to_contain_text("Every string a tone lower.")
+    first.get_by_role("button").click()
+    expect(page.locator(".answer")).to_contain_text("open G down a tone (F C F A C)")
+    page.get_by_role("button", name="Set up").click()
+    expect(page.locator(".cell.on-path")).to_have_count(18)

@@ -27,6 +27,19 @@ export type PlanWish = Schemas['PlanWish']
 export type Plan = Schemas['PlanModel']
 export type WhyNot = Schemas['WhyNot']
 export type Neck = Schemas['NeckModel']
+export type Shape = Schemas['ShapeModel']
+export type Shapes = Schemas['ShapesModel']
+export type ShapesWish = Schemas['ShapesWish']
+export type PlacesWish = Schemas['PlacesWish']
+export type BareNeck = Schemas['BareNeck']
+export type KeyTable = Schemas['KeyTableModel']
+export type KeyWay = Schemas['KeyWayModel']
+export type OwnInstrument = Schemas['OwnInstrumentModel']
+export type OwnTuning = Schemas['OwnTuningModel']
+export type Tuner = Schemas['TunerModel']
+export type TunerString = Schemas['TunerString']
+export type HeardPitch = Schemas['HeardModel']
+export type ListenWish = Schemas['ListenWish']
 export type SetupSummary = Schemas['SetupSummary']
 export type Ladder = Schemas['LadderModel']
 export type Column = Schemas['ColumnModel']
@@ -34,6 +47,8 @@ export type Cell = Schemas['CellModel']
 export type PathState = Schemas['PathModel']
 export type PathChange = Schemas['PathChange']
 export type Sheet = Schemas['SheetModel']
+export type Alternative = Schemas['AlternativeModel']
+export type Choice = Schemas['ChoiceModel']
 export type Mark = Cell['marks'][number]
 
 /** A problem document of the server: what, where and what to do. */
@@ -133,6 +148,25 @@ export const api = {
   board: (instrument: string, tuning: string, capo: number) =>
     get<Board>(`/desk/board/${instrument}?${query({ tuning, capo })}`),
   instruments: () => get<Instrument[]>('/instruments'),
+  addInstrument: (made: OwnInstrument) => write<Instrument>('POST', '/instruments', made),
+  changeInstrument: (number: number, made: OwnInstrument) => write<Instrument>('PUT', `/instruments/own/${number}`, made),
+  forgetInstrument: (number: number) => send(`/instruments/own/${number}`, { method: 'DELETE' }),
+  addTuning: (instrument: string, made: OwnTuning) => write<Instrument>('POST', `/instruments/${instrument}/tunings`, made),
+  forgetTuning: (number: number) => send(`/instruments/tunings/${number}`, { method: 'DELETE' }),
+  shapes: (instrument: string, wish: ShapesWish) => write<Shapes>('POST', `/instruments/${instrument}/shapes`, wish),
+  places: (instrument: string, wish: PlacesWish) => write<BareNeck>('POST', `/instruments/${instrument}/places`, wish),
+  keyTable: (instrument: string, mode: string, everyTuning: boolean) =>
+    get<KeyTable>(`/instruments/${instrument}/key-table?${query({ mode, every_tuning: everyTuning })}`),
+  tuner: (instrument: string, tuning: string, current: string) => get<Tuner>(`/tuner/${instrument}?${query({ tuning, current })}`),
+  toneAddress: (instrument: string, tuning: string, string: number, offCents: number) =>
+    `/api/tuner/${instrument}/tone?${query({ tuning, string, off_cents: offCents })}`,
+  hear: (instrument: string, wish: ListenWish) => write<HeardPitch>('POST', `/tuner/${instrument}/hear`, wish),
+  recording: async (instrument: string, tuning: string, file: File) => {
+    const body = new FormData()
+    body.set('file', file)
+    body.set('tuning', tuning)
+    return (await (await send(`/tuner/${instrument}/recording`, { method: 'POST', body })).json()) as HeardPitch
+  },
   trySetup: (tuneId: number, wish: SetupWish) => write<SetupAnswer>('POST', `/tunes/${tuneId}/setups/try`, wish),
   plans: (tuneId: number, wish: PlanWish) => write<Plan[]>('POST', `/tunes/${tuneId}/setups/plan`, wish),
   whyNot: (tuneId: number, question: WhyNot) => write<{ said: string }>('POST', `/tunes/${tuneId}/setups/why-not`, question),
@@ -141,6 +175,11 @@ export const api = {
   forgetSetup: (id: number) => send(`/setups/${id}`, { method: 'DELETE' }),
   ladder: (setupId: number) => get<Ladder>(`/setups/${setupId}/ladder`),
   changePath: (setupId: number, change: PathChange) => write<PathState>('PATCH', `/setups/${setupId}/path`, change),
+  alternatives: (setupId: number, place: number, rung: number) =>
+    get<Alternative[]>(`/setups/${setupId}/bars/${place}/alternatives?rung=${rung}`),
+  choices: (setupId: number) => get<Choice[]>(`/setups/${setupId}/options`),
+  choose: (setupId: number, name: string, way: string) =>
+    write<Choice[]>('PATCH', `/setups/${setupId}/options`, { name, way }),
   sheet: (setupId: number, paper: string, fingers: boolean) =>
     get<Sheet>(`/setups/${setupId}/sheet?paper=${encodeURIComponent(paper)}&fingers=${fingers}`),
   exportAddress: (setupId: number, name: string) => `/api/setups/${setupId}/export/${name}`,

@@ -17,7 +17,7 @@ const rungName = () => props.ladder.rungs.find((one) => one.number === props.cel
 </script>
 
 <template>
-  <aside class="inspector" aria-label="Selected bar">
+  <aside class="side-box" aria-label="Selected bar">
     <h2>Bar {{ column.number }}</h2>
     <p class="rung">Rung {{ cell.rung }}, {{ rungName() }}</p>
     <div class="buttons">
@@ -56,21 +56,11 @@ const rungName = () => props.ladder.rungs.find((one) => one.number === props.cel
 </template>
 
 <style scoped>
-.inspector {
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  padding: 0.9rem 1rem 1.1rem;
-  display: flex;
-  flex-direction: column;
-  gap: 0.45rem;
-  font-size: 0.95rem;
-}
 .rung {
   font-family: var(--title-face);
   font-weight: 500;
 }
 h3 {
-  font-size: 1rem;
   margin-top: 0.5rem;
 }
 ul {

@@ -8,8 +8,8 @@ defineProps<{ problem: Problem }>()
 <template>
   <div class="problem" role="alert">
     <strong>{{ problem.detail }}</strong>
-    <template v-if="problem.line">&#32;Line {{ problem.line }}, column {{ problem.column }}.</template>
-    <template v-if="problem.remedy">&#32;{{ problem.remedy }}</template>
+    <template v-if="problem.line">{{ ` Line ${problem.line}, column ${problem.column}.` }}</template>
+    <template v-if="problem.remedy">{{ ` ${problem.remedy}` }}</template>
   </div>
 </template>
 

@@ -11,7 +11,12 @@ export const VOICES = [
   { label: 'alto, F3–D5', low: 'F3', high: 'D5' },
   { label: 'tenor, C3–A4', low: 'C3', high: 'A4' },
   { label: 'bass, E2–E4', low: 'E2', high: 'E4' },
+  { label: 'own range …', low: '', high: '' },
 ] as const
+
+/** No limit; selects show nothing for null. */
+export const UNBOUND = -1
+export const OWN_VOICE = VOICES.length - 1
 
 /** What a teacher can weigh, in quarters; 4 leaves it as it is. */
 export const WEIGHTS = ['easy left hand', 'ringing', 'little retuning', 'low capo'] as const
@@ -25,18 +30,25 @@ export function usePlans(tuneId: Ref<number>, instrument: Ref<string>, idiom: Re
     current: '',
     mayRetune: true,
     voice: 0,
+    low: '',
+    high: '',
+    /** Tunings she is willing to use; none ticked means all. */
+    tunings: [] as string[],
+    highestCapo: UNBOUND,
+    mostDown: UNBOUND,
     weights: Object.fromEntries(WEIGHTS.map((name) => [name, 4])) as Record<string, number>,
   })
   const wish = computed<PlanWish>(() => ({
     instrument: instrument.value,
     idiom: idiom.value,
     key: wanted.key || null,
-    tunings: null,
+    tunings: wanted.tunings.length ? wanted.tunings : null,
     current: wanted.current || null,
     may_retune: wanted.mayRetune,
-    highest_capo: null,
-    voice_low: VOICES[wanted.voice]!.low,
-    voice_high: VOICES[wanted.voice]!.high,
+    highest_capo: wanted.highestCapo === UNBOUND ? null : wanted.highestCapo,
+    most_down: wanted.mostDown === UNBOUND ? null : wanted.mostDown,
+    voice_low: (wanted.voice === OWN_VOICE ? wanted.low.trim() : VOICES[wanted.voice]!.low) || null,
+    voice_high: (wanted.voice === OWN_VOICE ? wanted.high.trim() : VOICES[wanted.voice]!.high) || null,
     weights: { ...wanted.weights },
   }))
   const load = () => asked.ask(() => api.plans(tuneId.value, wish.value))

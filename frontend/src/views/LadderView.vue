@@ -4,9 +4,14 @@ import Button from 'primevue/button'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
+import ArrangementChoices from '@/components/ArrangementChoices.vue'
+import BarAlternatives from '@/components/BarAlternatives.vue'
 import BarInspector from '@/components/BarInspector.vue'
+import HardSpots from '@/components/HardSpots.vue'
 import LadderPhrase from '@/components/LadderPhrase.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
+import { useAlternatives } from '@/composables/useAlternatives'
+import { useChoices } from '@/composables/useChoices'
 import { useLadder } from '@/composables/useLadder'
 import { LADDER_KEYS, useLadderKeys } from '@/composables/useLadderKeys'
 import { idFrom } from '@/router'
@@ -15,6 +20,9 @@ const route = useRoute()
 const setupId = computed(() => idFrom(route.params.setupId))
 const bench = useLadder(setupId)
 const { ladder, path, place, rung, cell, column, equals, problem, changeProblem } = bench
+const other = useAlternatives(setupId, place, rung)
+const { alternatives, busy: looking, open: otherOpen, problem: otherProblem } = other
+const { choices, problem: choiceProblem, choose } = useChoices(setupId, bench.load)
 const showKeys = ref(false)
 
 const room = ref<HTMLElement | null>(null)
@@ -81,7 +89,7 @@ onMounted(bench.load)
           </p>
         </div>
         <div class="path-tools">
-          <span>Path: grade {{ path.grade }}, hardest bar{{ path.hardest_bars.length > 1 ? 's' : '' }} {{ path.hardest_bars.join(', ') }}</span>
+          <span>Path: grade {{ path.grade }}</span>
           <div class="buttons" role="group" aria-label="Put the whole path on one rung">
             <Button
               v-for="one in ladder.rungs"
@@ -123,7 +131,12 @@ onMounted(bench.load)
             @take="take()"
             @raise="raise"
           />
-          <section v-if="showKeys" class="keys" aria-label="Keys">
+          <ProblemNote v-if="otherProblem" :problem="otherProblem" />
+          <BarAlternatives :alternatives="alternatives" :ladder="ladder" :open="otherOpen" :busy="looking" @toggle="other.toggle" />
+          <HardSpots :spots="path.spots" @show="(at) => select(at, path?.rungs[at] ?? 1)" />
+          <ProblemNote v-if="choiceProblem" :problem="choiceProblem" />
+          <ArrangementChoices v-if="choices" :choices="choices" @choose="choose" />
+          <section v-if="showKeys" class="side-box keys" aria-label="Keys">
             <h2>Keys</h2>
             <dl>
               <template v-for="[key, what] in LADDER_KEYS" :key="key">
@@ -184,11 +197,6 @@ onMounted(bench.load)
   display: flex;
   flex-direction: column;
   gap: 0.75rem;
-}
-.keys {
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  padding: 0.75rem 1rem;
 }
 .keys dl {
   display: grid;

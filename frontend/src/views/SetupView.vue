@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, onMounted } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, type SetupSummary, type SetupWish, type TuneDetail } from '@/api/client'
+import { api, type Shape, type SetupSummary, type SetupWish, type TuneDetail } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
-import NeckDrawing from '@/components/setup/NeckDrawing.vue'
+import { notesAsMarks, shapeAsMarks } from '@/components/neckMarks'
+import NeckDrawing from '@/components/NeckDrawing.vue'
+import ChordsOfPlan from '@/components/setup/ChordsOfPlan.vue'
 import PlanList from '@/components/setup/PlanList.vue'
 import SetupPanel from '@/components/setup/SetupPanel.vue'
 import { useAsked } from '@/composables/useAsked'
@@ -20,8 +22,12 @@ const { problem: keepProblem, busy: keeping, ask: askKeep } = useAsked<SetupSumm
 
 const bench = useSetup(tuneId)
 const { chosen, instruments, instrument, answer, problem: setupProblem, neck } = bench
+/** What stands on the neck: the tune's notes, or a chord shape that is looked at. */
+const shape = ref<Shape | null>(null)
+const marks = computed(() => (!neck.value ? [] : shape.value ? shapeAsMarks(shape.value, neck.value) : notesAsMarks(neck.value)))
 type Field = keyof typeof chosen
 
+const chords = ref<string[]>([])
 const load = () => ask(() => api.tune(tuneId.value))
 onMounted(load)
 
@@ -48,8 +54,8 @@ async function forget(setup: SetupSummary) {
     <template v-if="tune">
       <h1>{{ tune.title }}</h1>
       <section v-if="neck && tune.readable" class="neck" aria-label="On the neck">
-        <NeckDrawing :neck="neck" />
-        <p class="quiet">Filled: where the bare melody is played. Open: the same notes elsewhere.</p>
+        <NeckDrawing :neck="neck" :marks="marks" :what="shape ? 'a chord shape' : 'the notes of the tune'" />
+        <ChordsOfPlan v-if="answer && instrument" :instrument="instrument" :setup="answer" :chords="chords" @show="shape = $event" />
       </section>
       <div class="left">
         <p v-if="tune.draft" class="draft">
@@ -72,7 +78,7 @@ async function forget(setup: SetupSummary) {
             </li>
           </ul>
         </section>
-        <PlanList v-if="tune.readable && instrument" :tune-id="tuneId" :instrument="instrument" :idiom="chosen.idiom" :picked="answer" @pick="bench.adopt" />
+        <PlanList v-if="tune.readable && instrument" :tune-id="tuneId" :instrument="instrument" :idiom="chosen.idiom" :picked="answer" @pick="bench.adopt" @chords="chords = $event" />
       </div>
       <div class="side">
         <ProblemNote v-if="keepProblem" :problem="keepProblem" />

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, toRef, watch } from 'vue'
 
 import type { Instrument, Plan, SetupAnswer } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
-import { usePlans, VOICES, WEIGHTS } from '@/composables/usePlans'
+import { OWN_VOICE, UNBOUND, usePlans, VOICES, WEIGHTS } from '@/composables/usePlans'
 
 /** Ways to play the tune on an instrument, best first, each with its reasons and its price. */
 const props = defineProps<{ tuneId: number; instrument: Instrument; idiom: string; picked: SetupAnswer | null }>()
-const emit = defineEmits<{ pick: [setup: SetupAnswer] }>()
+const emit = defineEmits<{ pick: [setup: SetupAnswer]; chords: [names: string[]] }>()
 
 const { wanted, plans, problem, reason, explain } = usePlans(
   toRef(props, 'tuneId'),
@@ -33,7 +34,7 @@ const expected = ref({ tuning: '', capo: 0 })
 watch(
   () => props.instrument.id,
   () => {
-    wanted.current = ''
+    Object.assign(wanted, { current: '', tunings: [], highestCapo: UNBOUND, mostDown: UNBOUND })
     expected.value = { tuning: '', capo: 0 }
     reason.answer.value = null
   },
@@ -45,6 +46,22 @@ const same = (plan: Plan) =>
   plan.setup.capo === props.picked.capo &&
   plan.setup.sounding_key === props.picked.sounding_key
 const capos = computed(() => Array.from({ length: props.instrument.highest_capo + 1 }, (_, fret) => ({ label: fret ? `capo ${fret}` : 'no capo', value: fret })))
+/** The chords of the tune in the shapes of what is picked, for the neck. */
+watch(
+  [plans, () => props.picked],
+  () => {
+    const plan = plans.value?.find((one) => same(one)) ?? plans.value?.[0]
+    emit('chords', plan?.shapes.map((one) => one.shape_name) ?? [])
+  },
+  { immediate: true },
+)
+const limits = computed(() => [{ label: 'any', value: UNBOUND }, ...capos.value.map((one) => ({ label: one.value ? `up to ${one.label.replace('capo ', '')}` : 'none', value: one.value }))])
+const downs = computed(() => [
+  { label: 'as far as usual', value: UNBOUND },
+  { label: 'no', value: 0 },
+  ...Array.from({ length: -(props.instrument.whole[0] ?? 0) }, (_, at) => ({ label: `up to ${at + 1} semitone${at ? 's' : ''}`, value: at + 1 })),
+])
+const shapesOf = (plan: Plan) => plan.shapes.map((one) => `${one.shape_name} ${one.frets}`).join(', ')
 </script>
 
 <template>
@@ -64,6 +81,10 @@ const capos = computed(() => Array.from({ length: props.instrument.highest_capo 
         <Select :model-value="wanted.current || 'none'" :options="tunings" option-label="label" option-value="value" size="small" aria-labelledby="plan-current" @update:model-value="wanted.current = $event === 'none' ? '' : $event"
       /></label>
       <label class="tick"><input v-model="wanted.mayRetune" type="checkbox" :disabled="!wanted.current" /> may retune</label>
+      <template v-if="wanted.voice === OWN_VOICE">
+        <label>Lowest note<InputText v-model="wanted.low" size="small" class="pitch" placeholder="A3" /></label>
+        <label>Highest note<InputText v-model="wanted.high" size="small" class="pitch" placeholder="D5" /></label>
+      </template>
     </div>
     <fieldset class="weights">
       <legend class="quiet">What matters more</legend>
@@ -72,6 +93,23 @@ const capos = computed(() => Array.from({ length: props.instrument.highest_capo 
         <input v-model.number="wanted.weights[name]" type="range" min="0" max="12" step="1" />
       </label>
     </fieldset>
+    <details class="more">
+      <summary>Limits: tunings, capo, tuning it all down</summary>
+      <div class="ask">
+        <label v-if="instrument.highest_capo"
+          ><span id="plan-capo">Highest capo</span>
+          <Select v-model="wanted.highestCapo" :options="limits" option-label="label" option-value="value" size="small" aria-labelledby="plan-capo"
+        /></label>
+        <label v-if="!instrument.relative"
+          ><span id="plan-down">Tune it all down</span>
+          <Select v-model="wanted.mostDown" :options="downs" option-label="label" option-value="value" size="small" aria-labelledby="plan-down"
+        /></label>
+        <fieldset class="only">
+          <legend>Only these tunings</legend>
+          <label v-for="row in instrument.tunings" :key="row.id"><input v-model="wanted.tunings" type="checkbox" :value="row.id" /> {{ row.name }}</label>
+        </fieldset>
+      </div>
+    </details>
     <ProblemNote v-if="problem" :problem="problem" />
     <ol v-else-if="plans" class="list">
       <li v-for="plan in plans" :key="`${plan.setup.tuning}${plan.setup.capo}${plan.setup.sounding_key}${plan.cost}`" :class="{ picked: same(plan) }">
@@ -85,13 +123,15 @@ const capos = computed(() => Array.from({ length: props.instrument.highest_capo 
           <span class="terms">
             <span v-for="term in plan.terms" :key="term.name" :title="`${term.name}: ${term.points}`">{{ term.sentence }} <b>+{{ term.points }}</b></span>
           </span>
+          <span v-if="plan.shapes.length" class="retune">Frets {{ plan.setup.lowest_fret }} to {{ plan.setup.highest_fret }}. Shapes: {{ shapesOf(plan) }}.</span>
           <span v-if="plan.retunings.length" class="retune">
             <template v-for="change in plan.retunings" :key="change.string"
               >String {{ change.string }} {{ change.semitones > 0 ? 'up' : 'down' }} {{ Math.abs(change.semitones) }} to {{ change.pitch }} ({{
                 change.tension_percent > 0 ? '+' : '−'
-              }}{{ Math.abs(change.tension_percent) }} % tension).
+              }}{{ Math.abs(change.tension_percent) }} % tension<template v-if="change.tension_n !== null && change.before_n !== null">, {{ change.before_n }} → {{ change.tension_n }} N</template>).
             </template>
           </span>
+          <span v-for="change in plan.retunings.filter((one) => one.caution)" :key="`c${change.string}`" class="retune caution">{{ change.caution }}</span>
         </button>
       </li>
     </ol>
@@ -204,6 +244,35 @@ const capos = computed(() => Array.from({ length: props.instrument.highest_capo 
 .retune {
   grid-column: 1 / -1;
   font-size: 0.8rem;
+}
+.caution {
+  border-left: 4px solid var(--madder);
+  background: var(--madder-wash);
+  padding: 0.15rem 0.5rem;
+}
+.more summary {
+  cursor: pointer;
+  color: var(--spruce);
+  font-size: 0.9rem;
+}
+.more[open] summary {
+  margin-bottom: 0.4rem;
+}
+.only {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.1rem 0.8rem;
+  font-size: 0.875rem;
+}
+.only label {
+  flex-direction: row;
+  gap: 0.3rem;
+}
+.pitch {
+  width: 5rem;
 }
 .why {
   display: flex;

@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import type { Instrument, SetupAnswer, SetupWish } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { LEFT_OPEN } from '@/composables/useSetup'
+import { joinTuning, movedLabel, splitTuning } from './movedTuning'
 import type { Problem } from '@/api/client'
 
 /** The setup as chosen, by the list or by hand, and what it gives. */
@@ -27,6 +28,11 @@ const tunings = computed(() => [
   CHOOSE,
   ...(props.instrument?.tunings ?? []).map((row) => ({ label: row.name === row.id ? row.name : `${row.name} · ${row.id}`, value: row.id })),
 ])
+const tuned = computed(() => (props.chosen.tuning === LEFT_OPEN ? { base: LEFT_OPEN, moved: 0 } : splitTuning(props.chosen.tuning)))
+const moves = computed(() => {
+  const [low = 0, high = 0] = props.instrument?.whole ?? []
+  return Array.from({ length: high - low + 1 }, (_, at) => high - at).map((moved) => ({ label: movedLabel(moved, props.instrument?.relative ?? false), value: moved }))
+})
 const capos = computed(() => [
   CHOOSE,
   ...Array.from({ length: (props.instrument?.highest_capo ?? 0) + 1 }, (_, fret) => ({
@@ -39,8 +45,7 @@ const fifths = computed(() => [
   ...(props.instrument?.drone_choices ?? []).map((name) => ({ label: pretty(name), value: name })),
 ])
 const keys = [{ label: "the tune's own", value: LEFT_OPEN }, ...KEYS.map((key) => ({ label: pretty(key), value: key }))]
-const tuningName = computed(() => props.instrument?.tunings.find((row) => row.id === props.answer?.tuning)?.name ?? '')
-const described = computed(() => (tuningName.value === props.answer?.tuning ? tuningName.value : `${tuningName.value} (${props.answer?.tuning})`))
+const described = computed(() => props.answer?.tuning_label ?? '')
 
 /** Keeps what is on screen, so that a later default cannot change it. */
 function keep() {
@@ -61,7 +66,11 @@ function keep() {
       <span id="sounding-name">Sounding key</span>
       <Select :model-value="chosen.key" @update:model-value="emit('change', 'key', $event)" label-id="sounding" aria-labelledby="sounding-name" :options="keys" option-label="label" option-value="value" />
       <span id="tuning-name">Tuning</span>
-      <Select :model-value="chosen.tuning" @update:model-value="emit('change', 'tuning', $event)" label-id="tuning" aria-labelledby="tuning-name" :options="tunings" option-label="label" option-value="value" />
+      <Select :model-value="tuned.base" @update:model-value="emit('change', 'tuning', $event)" label-id="tuning" aria-labelledby="tuning-name" :options="tunings" option-label="label" option-value="value" />
+      <template v-if="tuned.base !== LEFT_OPEN && moves.length > 1">
+        <span id="moved-name">{{ instrument?.relative ? 'It sounds' : 'All strings' }}</span>
+        <Select :model-value="tuned.moved" label-id="moved" aria-labelledby="moved-name" :options="moves" option-label="label" option-value="value" @update:model-value="emit('change', 'tuning', joinTuning(tuned.base, $event))" />
+      </template>
       <span v-if="instrument?.highest_capo" id="capo-name">Capo</span>
       <Select v-if="instrument?.highest_capo" :model-value="chosen.capo" @update:model-value="emit('change', 'capo', $event)" label-id="capo" aria-labelledby="capo-name" :options="capos" option-label="label" option-value="value" />
       <span v-if="instrument?.drone_choices.length" id="fifth-name">Fifth string</span>
