@@ -30,8 +30,10 @@ bench: $(STAMPS)/test ## speed and memory, measured and printed
 	$(BIN)/python -W ignore -m tests.bench_shelf
 	$(BIN)/python -m tests.bench_plan
 
-corpus: $(STAMPS)/test ## the ABC reader against music21 on the whole of four corpora
+corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), planner and banjo ladders (300)
 	$(BIN)/python -m tests.formats.corpus_report
+	$(BIN)/python -W ignore -m tests.plan_report
+	$(BIN)/python -W ignore -m tests.arrange_report
 
 screenshots: $(STAMPS)/front $(STAMPS)/test $(STAMPS)/chromium ## the pictures of the README, from the demo shelf
 	$(BIN)/python -m tests.browser.screenshots
