@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nailhead.core.arrange.kept import fresh_notes
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import Mark
 from nailhead.sheet.style import Style
-from nailhead.sheet.tab import TabPainter
+from nailhead.sheet.tab import TabOptions, TabPainter
 
 STYLE = Style()
+USUAL_TAB = TabOptions()
 #: Room above the first and below the last string of a cell, in gaps.
 ABOVE, BELOW = 1.15, 4.9
 HEAD_ABOVE = 3.4
@@ -21,12 +23,16 @@ LINE, WIDEN = 172.0, 1.42
 
 @dataclass(frozen=True)
 class BarColumn:
-    """One written bar of a phrase: `head` holds its chords; `cells[r - 1]` its marks on rung r."""
+    """One written bar of a phrase: `head` holds its chords; `cells[r - 1]` its marks on rung r.
+
+    `fresh[r - 1]` are the middles (x, y) of the notes that rung r strikes and the rung below does not.
+    """
 
     index: int
     width: float
     head: tuple[Mark, ...]
     cells: tuple[tuple[Mark, ...], ...]
+    fresh: tuple[tuple[tuple[float, float], ...], ...]
 
 
 @dataclass(frozen=True)
@@ -38,31 +44,47 @@ class LadderPhrase:
 
 
 @dataclass(frozen=True)
-class LadderLayout:
-    """All phrases. A cell is `cell_height` high, its first string line at `cell_top` (mm); so the heads."""
+class LadderFrame:
+    """Where every bar of a ladder stands: the columns of each phrase, from written bar `starts[k]` on.
 
-    phrases: tuple[LadderPhrase, ...]
+    A cell is `cell_height` high, its first string line at `cell_top` (mm); so the heads.
+    """
+
+    starts: tuple[int, ...]
+    columns: tuple[tuple[Column, ...], ...]
     cell_height: float
     cell_top: float
     head_height: float
 
+    def width(self, phrase: int) -> float:
+        return sum(column.width for column in self.columns[phrase])
 
-def layout_ladder(ladder: Ladder) -> LadderLayout:
-    """Lay out every cell of a ladder; the beats of a bar stand above one another on all rungs."""
+
+def frame_ladder(ladder: Ladder) -> LadderFrame:
+    """The columns of every phrase, without a mark yet: what a screen needs to leave room."""
     strings = ladder.fit.setup.instrument.strings
     painter = TabPainter(STYLE, strings, fret_name=ladder.fit.setup.fret_name)
-    phrases = []
     natural = [
         [_natural(ladder, painter, index) for index in range(start, stop)] for start, stop in ladder.structure.phrases
     ]
     line = max([LINE, *(sum(column.width for column in row) for row in natural)])
-    for (start, _), row in zip(ladder.structure.phrases, natural, strict=True):
+    columns = []
+    for row in natural:
         factor = min(WIDEN, line / sum(column.width for column in row))
-        columns = tuple(_column(ladder, painter, start + at, column.stretched(factor)) for at, column in enumerate(row))
-        phrases.append(LadderPhrase(columns, sum(column.width for column in columns)))
+        columns.append(tuple(column.stretched(factor) for column in row))
     top = ABOVE * STYLE.gap
     height = top + STYLE.staff_height(strings) + BELOW * STYLE.gap
-    return LadderLayout(tuple(phrases), height, top, HEAD_ABOVE * STYLE.gap)
+    starts = tuple(start for start, _ in ladder.structure.phrases)
+    return LadderFrame(starts, tuple(columns), height, top, HEAD_ABOVE * STYLE.gap)
+
+
+def layout_phrase(ladder: Ladder, frame: LadderFrame, phrase: int) -> LadderPhrase:
+    """Every cell of one phrase; the beats of a bar stand above one another on all rungs."""
+    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    columns = tuple(
+        _column(ladder, painter, frame.starts[phrase] + at, column) for at, column in enumerate(frame.columns[phrase])
+    )
+    return LadderPhrase(columns, frame.width(phrase))
 
 
 def _natural(ladder: Ladder, painter: TabPainter, index: int) -> Column:
@@ -89,20 +111,25 @@ def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> 
     )
     fifths = ladder.fit.shape_fifths
     head = painter.chords(written, column, fifths, ladder.chords_suggested)
-    return BarColumn(index, column.width, tuple(head), cells)
+    fresh = tuple(
+        tuple((column.x(stroke.onset), painter.y(note.place.string)) for stroke, note in fresh_notes(bar, below))
+        for bar, below in zip(bars, [None, *bars], strict=False)
+    )
+    return BarColumn(index, column.width, tuple(head), cells, fresh)
 
 
 @dataclass(frozen=True)
 class LoneCell:
-    """One bar by itself, in its natural width (mm)."""
+    """One bar by itself, in its natural width (mm); `column` says where its moments stand."""
 
     width: float
     marks: tuple[Mark, ...]
+    column: Column
 
 
-def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar) -> LoneCell:
+def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar, options: TabOptions = USUAL_TAB) -> LoneCell:
     """Written bar `index` as another arrangement plays it, drawn by itself."""
-    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, options, ladder.fit.setup.fret_name)
     written = ladder.tune.bars[index]
     column = column_for([bar], STYLE)
     marks = (
@@ -110,4 +137,4 @@ def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar) -> LoneCell:
         *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
         *painter.right_line(written, column.width),
     )
-    return LoneCell(column.width, marks)
+    return LoneCell(column.width, marks, column)

@@ -1,4 +1,4 @@
-"""How tunes are set up, and the path chosen through each ladder."""
+"""How tunes are set up."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import json
 import sqlite3
 from dataclasses import dataclass
 
-from nailhead.store.database import ConflictError, NotFoundError
+from nailhead.store.database import NotFoundError
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,15 +23,11 @@ class StoredSetup:
     sounding_key: str
     created_at: str
     options: dict[str, str]
-
-
-@dataclass(frozen=True, slots=True)
-class StoredPath:
-    rungs: tuple[int, ...]
+    name: str
     revision: int
 
 
-_COLUMNS = "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options"
+_COLUMNS = "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options, name, revision"
 
 
 def add_setup(
@@ -75,40 +71,7 @@ def _stored(row: sqlite3.Row) -> StoredSetup:
     return StoredSetup(**{**dict(row), "options": json.loads(row["options"])})
 
 
-def save_options(connection: sqlite3.Connection, setup_id: int, options: dict[str, str]) -> None:
-    """Keep the choices of a setup's arrangement; raises NotFoundError."""
-    kept = json.dumps(options, sort_keys=True)
-    if connection.execute("UPDATE setup SET options = ? WHERE id = ?", (kept, setup_id)).rowcount == 0:
-        raise NotFoundError(f"There is no setup {setup_id}.", field="setup", remedy="Go back to the tune.")
-
-
 def delete_setup(connection: sqlite3.Connection, setup_id: int) -> None:
-    """Forget a setup and its path; raises NotFoundError."""
+    """Forget a setup and its arrangement; raises NotFoundError."""
     if connection.execute("DELETE FROM setup WHERE id = ?", (setup_id,)).rowcount == 0:
         raise NotFoundError(f"There is no setup {setup_id}.", field="setup", remedy="Go back to the tune.")
-
-
-def get_path(connection: sqlite3.Connection, setup_id: int) -> StoredPath | None:
-    """The path of a setup, or None before one has been chosen."""
-    row = connection.execute("SELECT rungs, revision FROM path WHERE setup_id = ?", (setup_id,)).fetchone()
-    return StoredPath(tuple(json.loads(row["rungs"])), row["revision"]) if row else None
-
-
-def save_path(connection: sqlite3.Connection, setup_id: int, rungs: tuple[int, ...], revision: int) -> StoredPath:
-    """Keep a path that was worked out from `revision` (0 for the first).
-
-    Raises ConflictError when another window has changed it since.
-    """
-    current = get_path(connection, setup_id)
-    if (current.revision if current else 0) != revision:
-        raise ConflictError(
-            "The path has been changed in another window.", field="path", remedy="Reload to see it, then try again."
-        )
-    connection.execute(
-        """
-        INSERT INTO path (setup_id, rungs, revision) VALUES (?, ?, ?)
-        ON CONFLICT (setup_id) DO UPDATE SET rungs = excluded.rungs, revision = excluded.revision
-        """,
-        (setup_id, json.dumps(rungs), revision + 1),
-    )
-    return StoredPath(rungs, revision + 1)

@@ -37,8 +37,55 @@ class ChoiceModel(Model):
     taken: str
 
 
-class OptionChange(Model):
-    """Take one way of one choice."""
+class NoteModel(Model):
+    """A note of a bar: where it stands (mm), how it is played. `hand` is None where it is slurred or held."""
 
-    name: str
-    way: str
+    onset: str
+    x: float
+    string: int
+    fret: int
+    fret_name: str
+    pitch: str
+    role: str
+    finger: int
+    hand: str | None
+    held: bool
+    ornament: str | None
+    start: int
+    slow: bool
+    grace: bool
+
+
+class MomentModel(Model):
+    """A count of the bar and where it stands: a note may be added there."""
+
+    onset: str
+    x: float
+
+
+class ShapeOfferModel(Model):
+    """A way to hold the chord from `onset` on, frets from the last string to the first."""
+
+    onset: str
+    chord: str
+    frets: str
+    used: bool
+
+
+class CellDetail(Model):
+    """One bar on one rung, large: notes one by one, what is awkward, what could be chosen. Lengths in mm."""
+
+    place: int
+    rung: int
+    width: float
+    marks: list[MarkModel]
+    strings: int
+    gap: float
+    notes: list[NoteModel]
+    moments: list[MomentModel]
+    kept: str
+    said: str
+    awkward: list[str]
+    patterns: list[str]
+    playing: list[str]
+    shapes: list[ShapeOfferModel]

@@ -10,13 +10,11 @@ from functools import lru_cache
 from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.ladder import Ladder, build_ladder
 from nailhead.core.arrange.options import Options
-from nailhead.core.arrange.path import Path, check_path, level_path
-from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.music.pitch import parse_pitch
 from nailhead.formats.abc import Entry, read_tune
-from nailhead.store.setups import StoredPath, StoredSetup
+from nailhead.store.setups import StoredSetup
 from nailhead.store.tunes import StoredTune
 from nailhead.web.workshop import Workshop
 
@@ -69,15 +67,6 @@ def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
     )
 
 
-def _first_rung(ladder: Ladder) -> int:
+def first_rung(ladder: Ladder) -> int:
+    """The rung a new path begins on."""
     return min(FIRST_RUNG, len(ladder.rungs))
-
-
-def path_of(ladder: Ladder, stored: StoredPath | None) -> tuple[Path, int]:
-    """The kept path and its revision; a fresh one where there is none or it no longer fits the tune."""
-    if stored is None:
-        return level_path(ladder, _first_rung(ladder)), 0
-    try:
-        return check_path(ladder, stored.rungs), stored.revision
-    except PathError:
-        return level_path(ladder, _first_rung(ladder)), stored.revision

@@ -29,6 +29,7 @@ class SetupSummary(Model):
     """A kept setup, in words. `trouble` says why it no longer fits the tune, "" where it does."""
 
     id: int
+    name: str
     label: str
     idiom: str
     shape_key: str
@@ -186,9 +187,15 @@ class ReasonModel(Model):
 
 
 class CellModel(Model):
-    """One bar on one rung."""
+    """One bar on one rung. `fresh` are the middles of notes that the rung below does not strike (mm).
+
+    `kept` says why the cell is not as computed ("alternative", "edited", "locked"; "" where it is), `said` how.
+    """
 
     rung: int
+    kept: str
+    said: str
+    fresh: list[tuple[float, float]]
     grade: int
     reasons: list[ReasonModel]
     join: int
@@ -199,8 +206,11 @@ class CellModel(Model):
     marks: list[MarkModel]
 
 
-class ColumnModel(Model):
-    """One written bar: `equal_to` is the place of the first bar equal to it."""
+class BarFrame(Model):
+    """One written bar without its marks: `equal_to` is the place of the first bar equal to it.
+
+    `grades[r - 1]` is its grade on rung r; `again` whether it is played more than once.
+    """
 
     place: int
     number: int
@@ -208,14 +218,26 @@ class ColumnModel(Model):
     equal_to: int
     part: str
     endings: list[int]
+    again: bool
     width: float
+    grades: list[int]
+
+
+class ColumnModel(Model):
+    """The marks of one written bar: its chords, and its cells from rung 1 up."""
+
+    place: int
     head: list[MarkModel]
     cells: list[CellModel]
 
 
 class PhraseModel(Model):
+    """A phrase: where its bars stand, and what is in them once it has been asked for."""
+
+    index: int
     width: float
-    columns: list[ColumnModel]
+    bars: list[BarFrame]
+    columns: list[ColumnModel] | None
 
 
 class RungModel(Model):
@@ -233,11 +255,42 @@ class SpotModel(Model):
     why: str
 
 
+class KeptModel(Model):
+    """A cell the teacher keeps as it is."""
+
+    place: int
+    rung: int
+    kind: str
+    said: str
+
+
+class AsideModel(Model):
+    """A kept cell that no longer fits its bar, and why."""
+
+    bar: int
+    rung: int
+    kind: str
+    why: str
+
+
 class PathModel(Model):
-    """The rung of each written bar. `revision` must come back with a change."""
+    """The arrangement as it stands. `revision` must come back with a change.
+
+    `rungs` has the rung of each written bar, `second` that of the second time through (the same where nothing else
+    is chosen), `groups` a number for each bar that those share which move together. `undo` and `redo` name the step
+    that would be taken back or made again.
+    """
 
     rungs: list[int]
+    second: list[int]
+    groups: list[int]
+    split: list[int]
+    locked: list[int]
+    kept: list[KeptModel]
+    aside: list[AsideModel]
     revision: int
+    undo: str
+    redo: str
     grade: int
     hardest_bars: list[int]
     spots: list[SpotModel]
@@ -246,8 +299,11 @@ class PathModel(Model):
 class LadderModel(Model):
     setup_id: int
     tune_id: int
+    name: str
     title: str
     label: str
+    idiom: str
+    tempo: int
     shape_key: str
     sounding_key: str
     metre: str
@@ -261,14 +317,6 @@ class LadderModel(Model):
     head_height: float
     phrases: list[PhraseModel]
     path: PathModel
-
-
-class PathChange(Model):
-    """Put one bar (and its equals) on a rung, or with `place` null the whole path."""
-
-    place: int | None = None
-    rung: int
-    revision: int
 
 
 class PageModel(Model):

@@ -15,7 +15,7 @@ from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_tune
 from nailhead.sheet.columns import Column, Need, column_for, with_room
-from nailhead.sheet.ladder_view import layout_ladder
+from nailhead.sheet.ladder_view import frame_ladder, layout_phrase
 from nailhead.sheet.marks import Disc, Ink, Mark, Text, box, moved
 from nailhead.sheet.page import MARGIN, PAPERS, SheetOptions, layout_sheet
 from nailhead.sheet.style import Style
@@ -124,9 +124,13 @@ def test_columns_share_their_beats_and_meet_needs() -> None:
 def test_the_ladder_shows_every_cell() -> None:
     """Each written bar on each rung, in phrases, widths adding up."""
     ladder = ladder_of(demo_tunes()[0])
-    layout = layout_ladder(ladder)
-    assert [c.index for p in layout.phrases for c in p.columns] == list(range(len(ladder.tune.bars)))
-    assert all(len(c.cells) == len(ladder.rungs) for p in layout.phrases for c in p.columns)
+    frame = frame_ladder(ladder)
+    phrases = [layout_phrase(ladder, frame, index) for index in range(len(frame.starts))]
+    assert [c.index for p in phrases for c in p.columns] == list(range(len(ladder.tune.bars)))
+    assert all(len(c.cells) == len(ladder.rungs) for p in phrases for c in p.columns)
+    assert [p.width for p in phrases] == [pytest.approx(sum(c.width for c in p.columns)) for p in phrases]
+    for column in (c for p in phrases for c in p.columns):
+        assert column.fresh[0] == (), "the bare melody is where it begins"
 
 
 def test_moving_marks_moves_their_boxes() -> None:

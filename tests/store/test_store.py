@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from nailhead.demo.shelf import TUNES, fill_shelf
+from nailhead.store.arrangements import save_step
 from nailhead.store.database import (
     MIGRATIONS,
     ConflictError,
@@ -22,10 +23,7 @@ from nailhead.store.database import (
 from nailhead.store.setups import (
     add_setup,
     delete_setup,
-    get_path,
     get_setup,
-    save_options,
-    save_path,
     setups_of_tune,
 )
 from nailhead.store.shelf import Facts, all_tags, find_tunes, fold, put_facts, set_tags, tags_of, tunes_without_facts
@@ -70,7 +68,7 @@ def test_a_file_of_every_version_is_brought_up_to_date(tmp_path: Path, version: 
     with Database(path).read() as opened:
         assert opened.execute("PRAGMA user_version").fetchone()[0] == migration_files(MIGRATIONS)[-1][0]
         tables = {row[0] for row in opened.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
-        assert {"tune", "setup", "path"} <= tables
+        assert {"tune", "setup", "step"} <= tables
         assert opened.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
 
 
@@ -138,26 +136,13 @@ def test_taking_a_tune_off_takes_its_setups_and_paths(database: Database) -> Non
     with database.write() as connection:
         tune = add_tune(connection, "Alder", "X:1")
         setup = a_setup(connection, tune)
-        save_path(connection, setup, (1, 2, 3), 0)
+        save_step(connection, setup, {"a": 0}, {"a": 1}, "Raise", 0)
         delete_tune(connection, tune)
         connection.execute("UPDATE tune SET deleted_at = '2020-01-01T00:00:00Z'")
         assert purge_deleted(connection, 30) == 1
-        assert get_path(connection, setup) is None
+        assert connection.execute("SELECT count(*) FROM step").fetchone()[0] == 0
         with pytest.raises(NotFoundError):
             get_setup(connection, setup)
-
-
-def test_a_path_survives_and_a_stale_change_is_refused(database: Database) -> None:
-    """The second window works from an old revision and is told so; nothing is overwritten."""
-    with database.write() as connection:
-        setup = a_setup(connection, add_tune(connection, "Alder", "X:1"))
-        assert save_path(connection, setup, (1, 1), 0).revision == 1
-        assert save_path(connection, setup, (2, 1), 1).revision == 2
-        with pytest.raises(ConflictError):
-            save_path(connection, setup, (3, 3), 1)
-    with Database(database.path).read() as connection:
-        kept = get_path(connection, setup)
-        assert kept is not None and kept.rungs == (2, 1)
 
 
 def test_what_is_not_there_is_said(database: Database) -> None:
@@ -316,26 +301,3 @@ def test_tunes_of_an_old_file_stay_and_get_their_facts(tmp_path: Path) -> None:
 def test_folding() -> None:
     """Accents and musical signs fold to plain letters."""
     assert fold("BRÚN F♯ B♭ Ährenfeld") == "brun f# bb ahrenfeld"
-
-
-def test_choices_are_kept_with_a_setup_and_old_setups_have_none(tmp_path: Path) -> None:
-    """A file from before the choices opens with none taken; a choice survives on disk; an unknown setup is named."""
-    path = tmp_path / "old.sqlite3"
-    connection = sqlite3.connect(path, isolation_level=None)
-    for number, file in migration_files(MIGRATIONS)[:3]:
-        connection.executescript(file.read_text(encoding="utf-8"))
-        connection.execute(f"PRAGMA user_version = {number}")
-    connection.execute("INSERT INTO tune (title, abc) VALUES ('Old', 'X:1')")
-    connection.execute(
-        "INSERT INTO setup (tune_id, instrument, idiom, tuning, capo, sounding_key) VALUES (1, 'b', 'x', 'g', 0, 'G')"
-    )
-    connection.close()
-    database = Database(path)
-    with database.write() as opened:
-        assert get_setup(opened, 1).options == {}
-        save_options(opened, 1, {"pinch": "index and middle"})
-        with pytest.raises(NotFoundError, match="no setup 9"):
-            save_options(opened, 9, {})
-    with Database(path).read() as opened:
-        assert get_setup(opened, 1).options == {"pinch": "index and middle"}
-        assert setups_of_tune(opened, 1)[0].options == {"pinch": "index and middle"}

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from nailhead.core.arrange.idioms import idioms_of
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
-from tests.web.conftest import problem
+from tests.web.conftest import change, problem
 
 GOOD = 'X:1\nT:Over the Stile\nM:4/4\nL:1/8\nK:G\n|:"G"G2B2 d4|"C"c2A2 "G"G4:|\n'
 
@@ -32,8 +32,8 @@ def test_the_way_of_a_teacher(client: TestClient) -> None:
     assert (path["rungs"], path["revision"], path["grade"], path["hardest_bars"]) == ([2, 2], 0, 1, [1, 2])
     assert path["spots"] and all(spot["why"].endswith(".") and spot["bar"] in (1, 2) for spot in path["spots"])
     assert [rung["name"] for rung in ladder["rungs"]][3:] == ["Slurs", "Flow", "Reach", "Solo"]
-    changed = client.patch(f"/api/setups/{kept['id']}/path", json={"place": 0, "rung": 3, "revision": 0}).json()
-    assert changed["rungs"] == [3, 2]
+    changed = change(client, kept["id"], "rungs", places=[0], rung=3).json()
+    assert changed["path"]["rungs"] == [3, 2] and changed["said"] == "Bar 1 on rung 3"
     assert client.get(f"/api/setups/{kept['id']}/ladder").json()["path"]["rungs"] == [3, 2]
     sheet = client.get(f"/api/setups/{kept['id']}/sheet", params={"paper": "Letter"}).json()
     assert (sheet["width"], len(sheet["pages"])) == (215.9, 1)
@@ -46,25 +46,24 @@ def test_the_way_of_a_teacher(client: TestClient) -> None:
 def test_equal_bars_move_together(client: TestClient) -> None:
     """Bar 1 of the waltz comes again twice; raising one raises all."""
     setup = setup_of(client, "Hazel")
-    columns = [c for p in client.get(f"/api/setups/{setup}/ladder").json()["phrases"] for c in p["columns"]]
-    together = [c["place"] for c in columns if c["equal_to"] == columns[0]["equal_to"]]
+    bars = [bar for p in client.get(f"/api/setups/{setup}/ladder").json()["phrases"] for bar in p["bars"]]
+    together = [bar["place"] for bar in bars if bar["equal_to"] == bars[0]["equal_to"]]
     assert len(together) == 3
-    rungs = client.patch(f"/api/setups/{setup}/path", json={"place": 0, "rung": 1, "revision": 0}).json()["rungs"]
+    rungs = change(client, setup, "rungs", places=[0], rung=1).json()["path"]["rungs"]
     assert [place for place, rung in enumerate(rungs) if rung == 1] == together
 
 
 def test_the_whole_path_on_one_rung(client: TestClient) -> None:
-    """Place left out means every bar."""
-    setup = setup_of(client, "Lantern")
-    rungs = client.patch(f"/api/setups/{setup}/path", json={"rung": 3, "revision": 0}).json()["rungs"]
+    """Every bar at once."""
+    rungs = change(client, setup_of(client, "Lantern"), "level", rung=3).json()["path"]["rungs"]
     assert set(rungs) == {3}
 
 
 def test_two_windows_do_not_overwrite_each_other(client: TestClient) -> None:
     """The second one gets 409 and the path stays as the first left it."""
     setup = setup_of(client, "Lantern")
-    client.patch(f"/api/setups/{setup}/path", json={"rung": 3, "revision": 0})
-    stale = client.patch(f"/api/setups/{setup}/path", json={"rung": 1, "revision": 0})
+    change(client, setup, "level", rung=3, revision=0)
+    stale = change(client, setup, "level", rung=1, revision=0)
     assert problem(stale)["status"] == 409
     assert set(client.get(f"/api/setups/{setup}/ladder").json()["path"]["rungs"]) == {3}
 
@@ -72,8 +71,11 @@ def test_two_windows_do_not_overwrite_each_other(client: TestClient) -> None:
 def test_beats_of_all_rungs_stand_in_one_column(client: TestClient) -> None:
     """The melody's heads have the same x on every rung of a bar."""
     ladder = client.get(f"/api/setups/{setup_of(client, 'Lantern')}/ladder").json()
-    for phrase in ladder["phrases"]:
-        assert phrase["width"] == pytest.approx(sum(column["width"] for column in phrase["columns"]))
+    assert ladder["phrases"][0]["columns"] and ladder["phrases"][-1]["columns"] is None
+    for short in ladder["phrases"]:
+        phrase = client.get(f"/api/setups/{setup_of(client, 'Lantern')}/phrases/{short['index']}").json()
+        assert phrase["bars"] == short["bars"]
+        assert phrase["width"] == pytest.approx(sum(bar["width"] for bar in phrase["bars"]))
         for column in phrase["columns"]:
             heads = [
                 {mark["x"] for mark in cell["marks"] if mark["kind"] == "disc" and mark["fill"] == "melody"}
@@ -117,8 +119,14 @@ def test_a_book_brings_in_what_can_be_read(client: TestClient) -> None:
         ("POST", "/api/tunes/1/setups", {"idiom": "zz"}, 422, "idiom"),
         ("POST", "/api/tunes/1/setups", {"instrument": "zz"}, 422, "instrument"),
         ("GET", "/api/setups/999/ladder", None, 404, "setup"),
-        ("PATCH", "/api/setups/1/path", {"rung": 9, "revision": 0}, 422, "rung"),
-        ("PATCH", "/api/setups/1/path", {"place": 999, "rung": 1, "revision": 0}, 422, "bar"),
+        ("GET", "/api/setups/1/phrases/99", None, 404, "index"),
+        ("GET", "/api/setups/1/cells/99/1", None, 422, "place"),
+        ("GET", "/api/setups/1/cells/0/9", None, 422, "rung"),
+        ("POST", "/api/setups/999/undo", {"revision": 0}, 404, "setup"),
+        ("POST", "/api/setups/1/undo", {"revision": 0}, 422, "step"),
+        ("POST", "/api/setups/1/redo", {"revision": 7}, 409, "revision"),
+        ("POST", "/api/setups/999/copy", {"name": "Mine"}, 404, "setup"),
+        ("POST", "/api/setups/1/copy", {"name": ""}, 422, "name"),
         ("GET", "/api/setups/1/sheet?paper=A7", None, 422, "paper"),
         ("GET", "/api/setups/1/export/pdf", None, 404, "name"),
         ("DELETE", "/api/setups/999", None, 404, "setup"),

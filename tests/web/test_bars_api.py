@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.web.conftest import problem
+from tests.web.conftest import change, problem
 from tests.web.test_api import setup_of
 
 
@@ -55,8 +55,10 @@ def test_a_choice_changes_the_ladder_and_stays(client: TestClient, three: int) -
     offered = client.get(f"/api/setups/{three}/options").json()
     assert [choice["name"] for choice in offered] == ["second_string", "pinch", "same_finger"]
     before = client.get(f"/api/setups/{three}/export/json").json()
-    changed = client.patch(f"/api/setups/{three}/options", json={"name": "pinch", "way": "index and middle"}).json()
-    assert next(choice for choice in changed if choice["name"] == "pinch")["taken"] == "index and middle"
+    changed = change(client, three, "choose", name="pinch", way="index and middle").json()
+    assert changed["reload"]
+    taken = {choice["name"]: choice["taken"] for choice in client.get(f"/api/setups/{three}/options").json()}
+    assert taken["pinch"] == "index and middle"
     after = client.get(f"/api/setups/{three}/export/json").json()
     assert after["options"]["pinch"] == "index and middle" != before["options"]["pinch"]
     assert after["path"] == before["path"] and after["bars"] != before["bars"]
@@ -66,7 +68,7 @@ def test_a_choice_changes_the_ladder_and_stays(client: TestClient, three: int) -
 
 def test_a_choice_that_is_none_is_refused(client: TestClient, three: int) -> None:
     """Neither an unknown name nor an unknown way is kept."""
-    for change, field in (({"name": "hat", "way": "on"}, "name"), ({"name": "pinch", "way": "toes"}, "pinch")):
-        refused = problem(client.patch(f"/api/setups/{three}/options", json=change))
+    for wish, field in (({"name": "hat", "way": "on"}, "name"), ({"name": "pinch", "way": "toes"}, "pinch")):
+        refused = problem(change(client, three, "choose", **wish))
         assert refused["field"] == field and refused["remedy"]
     assert client.get(f"/api/setups/{three}/options").json()[1]["taken"] == "thumb and middle"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, Depends
@@ -10,14 +9,14 @@ from fastapi import APIRouter, Depends
 from nailhead.core.arrange.alternatives import alternatives, unison_places
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.options import CHOICES, LABELS, SCHOOLS, Options
-from nailhead.core.errors import NailheadError, PathError
+from nailhead.core.errors import PathError
 from nailhead.core.music.metre import parse_time
 from nailhead.formats.text_tab import strokes_text
 from nailhead.sheet.ladder_view import layout_cell
 from nailhead.store.database import Database
-from nailhead.store.setups import get_setup, save_options
+from nailhead.store.setups import get_setup
 from nailhead.store.tunes import get_tune
-from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, OptionChange, UnisonModel
+from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, UnisonModel
 from nailhead.web.bench import ladder_of
 from nailhead.web.dependencies import database
 from nailhead.web.models import ReasonModel
@@ -87,20 +86,6 @@ def choices(setup_id: int, db: Db) -> list[ChoiceModel]:
     with db.read() as connection:
         setup = get_setup(connection, setup_id)
     return _choices(setup.idiom, Options(**setup.options))
-
-
-@router.patch("/options")
-def choose(setup_id: int, change: OptionChange, db: Db) -> list[ChoiceModel]:
-    """Take one way; the ladder is arranged anew, the path stays."""
-    if change.name not in CHOICES:
-        raise NailheadError(
-            f"There is no choice “{change.name}”.", field="name", remedy=f"Choose among: {', '.join(CHOICES)}."
-        )
-    with db.write() as connection:
-        setup = get_setup(connection, setup_id)
-        options = Options(**{**setup.options, change.name: change.way})
-        save_options(connection, setup_id, asdict(options))
-    return _choices(setup.idiom, options)
 
 
 def _choices(idiom: str, options: Options) -> list[ChoiceModel]:

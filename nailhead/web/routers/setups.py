@@ -10,7 +10,7 @@ from fastapi import APIRouter, Depends, Response
 
 from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import Path, level_path, set_rung
+from nailhead.core.arrange.path import Path
 from nailhead.core.music.tune import Tune
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.musicxml import write_musicxml
@@ -18,15 +18,13 @@ from nailhead.formats.text_tab import write_text
 from nailhead.sheet.page import SheetOptions, layout_sheet
 from nailhead.sheet.tab import TabOptions
 from nailhead.store.database import Database, NotFoundError
-from nailhead.store.setups import add_setup, delete_setup, get_path, get_setup, save_path
+from nailhead.store.setups import add_setup, delete_setup, get_setup
 from nailhead.store.tunes import get_tune
-from nailhead.web.bench import fit_stored, ladder_of, path_of, read_stored
+from nailhead.web.arranging import Bench, open_bench
+from nailhead.web.bench import fit_stored, read_stored
 from nailhead.web.dependencies import database
 from nailhead.web.models import (
-    LadderModel,
     PageModel,
-    PathChange,
-    PathModel,
     SetupAnswer,
     SetupSummary,
     SetupWish,
@@ -35,7 +33,7 @@ from nailhead.web.models import (
 from nailhead.web.paint import mark_models
 from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Reason, WhyNot
 from nailhead.web.planning import draw_neck, plans_for, reason_against
-from nailhead.web.render import ladder_model, path_model, setup_answer, setup_summary
+from nailhead.web.render import setup_answer, setup_summary
 from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api", tags=["setups"])
@@ -122,38 +120,17 @@ def forget_setup(setup_id: int, db: Db) -> None:
         delete_setup(connection, setup_id)
 
 
-def _on_bench(setup_id: int, db: Database, shop: Workshop) -> tuple[int, Ladder, Path, int]:
+def _bench(setup_id: int, db: Database, shop: Workshop) -> Bench:
     with db.read() as connection:
-        setup = get_setup(connection, setup_id)
-        tune = get_tune(connection, setup.tune_id)
-        stored = get_path(connection, setup_id)
-    ladder = ladder_of(tune, setup, shop)
-    path, revision = path_of(ladder, stored)
-    return tune.id, ladder, path, revision
-
-
-@router.get("/setups/{setup_id}/ladder")
-def ladder(setup_id: int, db: Db, shop: Shop) -> LadderModel:
-    """The ladder of a setup, laid out, with its path."""
-    tune_id, found, path, revision = _on_bench(setup_id, db, shop)
-    return ladder_model(setup_id, tune_id, found, path, revision)
-
-
-@router.patch("/setups/{setup_id}/path")
-def change_path(setup_id: int, change: PathChange, db: Db, shop: Shop) -> PathModel:
-    """Put a bar and its equals, or the whole path, on a rung."""
-    _, found, path, _ = _on_bench(setup_id, db, shop)
-    path = level_path(found, change.rung) if change.place is None else set_rung(found, path, change.place, change.rung)
-    with db.write() as connection:
-        saved = save_path(connection, setup_id, path, change.revision)
-    return path_model(found, path, saved.revision)
+        return open_bench(connection, setup_id, shop)
 
 
 @router.get("/setups/{setup_id}/sheet")
 def sheet(setup_id: int, db: Db, shop: Shop, paper: str = "A4", fingers: bool = False) -> SheetModel:
     """The path as printed pages."""
-    _, found, path, _ = _on_bench(setup_id, db, shop)
-    laid = layout_sheet(found, path, SheetOptions(paper, TabOptions(fingers=fingers)))
+    bench = _bench(setup_id, db, shop)
+    found = bench.ladder
+    laid = layout_sheet(found, bench.arrangement.rungs, SheetOptions(paper, TabOptions(fingers=fingers)))
     return SheetModel(
         title=found.tune.title,
         paper=laid.paper,
@@ -171,7 +148,8 @@ def export(setup_id: int, name: str, db: Db, shop: Shop) -> Response:
             f"There is no export “{name}”.", field="name", remedy=f"Choose one of: {', '.join(EXPORTS)}."
         )
     media, ending, write = EXPORTS[name]
-    _, found, path, _ = _on_bench(setup_id, db, shop)
+    bench = _bench(setup_id, db, shop)
+    found = bench.ladder
     stem = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in found.tune.title).strip("-") or "tune"
     headers = {"Content-Disposition": f'attachment; filename="{stem}.{ending}"'}
-    return Response(write(found, path), media_type=f"{media}; charset=utf-8", headers=headers)
+    return Response(write(found, bench.arrangement.rungs), media_type=f"{media}; charset=utf-8", headers=headers)

@@ -1,0 +1,196 @@
+"""What a teacher decided on a ladder as plain data and back, to the note: for the data file and for exports.
+
+Grades are not written; they are worked out again when a cell is put back on its ladder.
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import Any
+
+from nailhead.core.arrange.arrangement import Arrangement, Aside, KeptCell, Kind
+from nailhead.core.arrange.values import (
+    ArrangedBar,
+    FrettedNote,
+    Hand,
+    HeldShape,
+    KeptFinger,
+    Ornament,
+    Role,
+    Slur,
+    Stroke,
+)
+from nailhead.core.errors import NailheadError
+from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.chord import parse_chord
+from nailhead.core.music.metre import parse_time
+from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.tune import Tuplet
+
+Document = dict[str, Any]
+
+
+class DecisionsError(NailheadError):
+    """Decisions that cannot be read."""
+
+
+def decisions_document(arrangement: Arrangement) -> Document:
+    """A dictionary ready for json.dumps; equal cells of bars that move together are written once."""
+    cells: list[Document] = []
+    for (index, rung), cell in sorted(arrangement.cells.items()):
+        written = _cell(cell)
+        like = next((one for one in cells if one["rung"] == rung and one["cell"] == written), None)
+        if like:
+            like["bars"].append(index)
+        else:
+            cells.append({"bars": [index], "rung": rung, "cell": written})
+    return {
+        "rungs": list(arrangement.rungs),
+        "second": list(arrangement.second),
+        "split": sorted(arrangement.split),
+        "locked": sorted(arrangement.locked),
+        "cells": cells,
+        "aside": [
+            {"bar": one.index, "rung": one.rung, "why": one.why, "cell": _cell(one.cell)} for one in arrangement.aside
+        ],
+    }
+
+
+def read_decisions(document: Document) -> Arrangement:
+    """The inverse; raises DecisionsError with the field at fault."""
+    try:
+        return Arrangement(
+            tuple(map(int, document["rungs"])),
+            tuple(map(int, document.get("second", []))),
+            frozenset(map(int, document.get("split", []))),
+            frozenset(map(int, document.get("locked", []))),
+            {
+                (int(index), int(row["rung"])): _read_cell(row["cell"])
+                for row in document.get("cells", [])
+                for index in row["bars"]
+            },
+            tuple(
+                Aside(int(row["bar"]), int(row["rung"]), _read_cell(row["cell"]), str(row["why"]))
+                for row in document.get("aside", [])
+            ),
+        )
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise DecisionsError(
+            f"The decisions cannot be read: {error!r}.", field="decisions", remedy="Export them again from Nailhead."
+        ) from error
+
+
+def _cell(cell: KeptCell) -> Document:
+    return {
+        "kind": cell.kind.value,
+        "said": cell.said,
+        "melody": [str(onset) for onset in cell.melody],
+        **bar_document(cell.bar),
+    }
+
+
+def _read_cell(document: Document) -> KeptCell:
+    melody = tuple(parse_time(onset, "melody") for onset in document["melody"])
+    return KeptCell(Kind(document["kind"]), read_bar(document), document["said"], melody)
+
+
+def bar_document(bar: ArrangedBar) -> Document:
+    """A bar with everything that is played and held in it; its number and grade belong to the ladder."""
+    return {
+        "rung": bar.rung,
+        "strokes": [_stroke(stroke) for stroke in bar.strokes],
+        "patterns": list(bar.patterns),
+        "shapes": [
+            {
+                "onset": str(shape.onset),
+                "duration": str(shape.duration),
+                "chord": str(shape.chord),
+                "stops": [list(stop) for stop in shape.stops],
+                "barre": shape.barre,
+            }
+            for shape in bar.shapes
+        ],
+        "kept": [
+            {"place": list(kept.place), "finger": kept.finger, "onset": str(kept.onset), "until": str(kept.until)}
+            for kept in bar.kept
+        ],
+        "remarks": list(bar.remarks),
+    }
+
+
+def read_bar(document: Document) -> ArrangedBar:
+    """The inverse of `bar_document`; number 0 and grade 1 until it is put on a ladder."""
+    return ArrangedBar(
+        0,
+        int(document["rung"]),
+        tuple(_read_stroke(row) for row in document["strokes"]),
+        tuple(document["patterns"]),
+        tuple(
+            HeldShape(
+                parse_time(row["onset"]),
+                parse_time(row["duration"]),
+                parse_chord(row["chord"]),
+                tuple((int(string), int(fret), int(finger)) for string, fret, finger in row["stops"]),
+                bool(row["barre"]),
+            )
+            for row in document["shapes"]
+        ),
+        tuple(document["remarks"]),
+        kept=tuple(
+            KeptFinger(Place(*row["place"]), int(row["finger"]), parse_time(row["onset"]), parse_time(row["until"]))
+            for row in document["kept"]
+        ),
+    )
+
+
+def _stroke(stroke: Stroke) -> Document:
+    written: Document = {"onset": str(stroke.onset), "duration": str(stroke.duration)}
+    if stroke.hand:
+        written["hand"] = stroke.hand.value
+    if stroke.tuplet:
+        written["tuplet"] = [stroke.tuplet.actual, stroke.tuplet.normal, stroke.tuplet.size]
+    return {**written, "notes": [_note(note) for note in stroke.notes]}
+
+
+def _read_stroke(row: Document) -> Stroke:
+    return Stroke(
+        parse_time(row["onset"], "onset"),
+        parse_time(row["duration"], "duration"),
+        tuple(_read_note(note) for note in row["notes"]),
+        Hand(row["hand"]) if "hand" in row else None,
+        Tuplet(*row["tuplet"]) if "tuplet" in row else None,
+    )
+
+
+def _note(note: FrettedNote) -> Document:
+    pitch = note.pitch
+    written: Document = {
+        "string": note.place.string,
+        "fret": note.place.fret,
+        "pitch": [pitch.step, pitch.alter, pitch.octave, str(Fraction(pitch.commas))],
+        "role": note.role.value,
+        "finger": note.finger,
+    }
+    if note.held:
+        written["held"] = True
+    if note.by:
+        written["by"] = note.by.value
+    if note.slur:
+        slur = note.slur
+        written["slur"] = {"with": slur.ornament.value, "from": slur.start, "slow": slur.slow, "grace": slur.grace}
+    return written
+
+
+def _read_note(row: Document) -> FrettedNote:
+    step, alter, octave, commas = row["pitch"]
+    exact = Fraction(commas)
+    slur = row.get("slur")
+    return FrettedNote(
+        Place(int(row["string"]), int(row["fret"])),
+        Pitch(step, int(alter), int(octave), int(exact) if exact.denominator == 1 else exact),
+        Role(row["role"]),
+        int(row["finger"]),
+        bool(row.get("held", False)),
+        Slur(Ornament(slur["with"]), int(slur["from"]), bool(slur["slow"]), bool(slur["grace"])) if slur else None,
+        Hand(row["by"]) if "by" in row else None,
+    )

@@ -1,0 +1,197 @@
+"""Changes of an arrangement as the front end asks for them, and what it gets back."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from nailhead.web.models import Model, PathModel, PhraseModel
+
+Places = Annotated[list[int], Field(min_length=1, max_length=4096)]
+#: A text that the server itself has offered.
+Offered = Annotated[str, Field(max_length=300)]
+
+
+class SetRungs(Model):
+    do: Literal["rungs"]
+    places: Places
+    rung: int
+    second: bool = False
+
+
+class RaiseRungs(Model):
+    do: Literal["raise"]
+    places: Places
+    by: Annotated[int, Field(ge=-6, le=6)]
+    second: bool = False
+
+
+class RaisePart(Model):
+    """Every part of the same letter as the one the bar is in."""
+
+    do: Literal["raise part"]
+    place: int
+    by: Annotated[int, Field(ge=-6, le=6)]
+
+
+class Level(Model):
+    do: Literal["level"]
+    rung: Annotated[int, Field(ge=1, le=7)]
+
+
+class AtMost(Model):
+    """The richest path on which no bar and no join is above a grade."""
+
+    do: Literal["at most"]
+    grade: Annotated[int, Field(ge=1, le=8)]
+
+
+class OneBar(Model):
+    do: Literal["split", "join"]
+    place: int
+
+
+class Lock(Model):
+    do: Literal["lock", "unlock"]
+    places: Places
+
+
+class OneCell(Model):
+    """A bar on a rung."""
+
+    place: int
+    rung: int
+
+
+class Release(OneCell):
+    """The cell as the ladder computes it."""
+
+    do: Literal["release"]
+
+
+class TakeAlternative(OneCell):
+    do: Literal["alternative"]
+    difference: Offered
+
+
+class MoveNote(OneCell):
+    """A melody note to another place of its pitch; what follows is fingered anew."""
+
+    do: Literal["unison"]
+    onset: str
+    string: int
+    fret: int
+
+
+class TakePattern(OneCell):
+    do: Literal["pattern"]
+    pattern: Offered
+
+
+class TakeShape(OneCell):
+    do: Literal["shape"]
+    onset: str
+    frets: Offered
+
+
+class NoteEdit(Model):
+    """One edit of one note, named by its onset and string."""
+
+    do: Literal["fret", "string", "delete", "add", "finger", "hand", "technique"]
+    onset: str
+    string: int
+    fret: Annotated[int, Field(ge=0, le=60)] = 0
+    to_string: int = 0
+    finger: int = 0
+    hand: Literal["down", "up", "brush", "thumb", "index", "middle", "pinch"] | None = None
+    ornament: Literal["hammer-on", "pull-off", "slide"] | None = None
+    start: Annotated[int, Field(ge=0, le=60)] = 0
+    slow: bool = False
+
+
+class EditNote(OneCell):
+    do: Literal["edit"]
+    edit: NoteEdit
+
+
+class Choose(Model):
+    """One way of a choice where players differ."""
+
+    do: Literal["choose"]
+    name: Offered
+    way: Offered
+
+
+class Retune(Model):
+    """Another tuning, capo, fifth string or key for the same arrangement."""
+
+    do: Literal["setup"]
+    tuning: str | None = None
+    capo: int | None = None
+    fifth: str | None = None
+    key: str | None = None
+
+
+class ThrowAway(Model):
+    """What was set aside because it no longer fits."""
+
+    do: Literal["throw away"]
+    number: int
+
+
+AnyChange = Annotated[
+    SetRungs
+    | RaiseRungs
+    | RaisePart
+    | Level
+    | AtMost
+    | OneBar
+    | Lock
+    | Release
+    | TakeAlternative
+    | MoveNote
+    | TakePattern
+    | TakeShape
+    | EditNote
+    | Choose
+    | Retune
+    | ThrowAway,
+    Field(discriminator="do"),
+]
+
+
+class ChangeWish(Model):
+    """A change worked out from a revision of the arrangement."""
+
+    change: AnyChange
+    revision: int
+
+
+class StepWish(Model):
+    revision: int
+
+
+class ChangeAnswer(Model):
+    """The path as it now is and the phrases that look different; with `reload` the whole ladder does."""
+
+    path: PathModel
+    phrases: list[PhraseModel]
+    reload: bool
+    said: str
+    remarks: list[str]
+
+
+class NameWish(Model):
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class ArrangementRow(Model):
+    """One arrangement of a tune: `name` is the teacher's, "" where she gave none."""
+
+    id: int
+    name: str
+    label: str
+    idiom: str
+    grade: int
+    trouble: str = ""

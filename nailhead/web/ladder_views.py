@@ -1,0 +1,235 @@
+"""Ladders and arrangements as models of the API."""
+
+from __future__ import annotations
+
+from nailhead.core.arrange.arrangement import groups_of, played_again, second_path
+from nailhead.core.arrange.awkward import awkward
+from nailhead.core.arrange.editing import Desk
+from nailhead.core.arrange.grade import PRACTICE_BPM
+from nailhead.core.arrange.kept import touched
+from nailhead.core.arrange.ladder import RUNGS, Ladder
+from nailhead.core.arrange.path import bars_on_path, grade_path
+from nailhead.core.arrange.pinning import patterns_that_fit, shapes_offered
+from nailhead.core.arrange.values import FrettedNote, Grade, Hand, Stroke
+from nailhead.core.fretboard.cautions import cautions
+from nailhead.core.music.tune import Tune
+from nailhead.sheet.columns import Column
+from nailhead.sheet.ladder_view import STYLE, BarColumn, LadderFrame, frame_ladder, layout_cell, layout_phrase
+from nailhead.sheet.tab import TabOptions
+from nailhead.web.arrange_models import CellDetail, MomentModel, NoteModel, ShapeOfferModel
+from nailhead.web.arranging import Bench, Done
+from nailhead.web.change_models import ChangeAnswer
+from nailhead.web.models import (
+    AsideModel,
+    BarFrame,
+    CellModel,
+    ColumnModel,
+    KeptModel,
+    LadderModel,
+    PathModel,
+    PhraseModel,
+    ReasonModel,
+    RungModel,
+    SpotModel,
+)
+from nailhead.web.paint import mark_models
+
+#: So many phrases come with the ladder; the others when they are scrolled to.
+FIRST_PHRASES = 2
+LARGE = TabOptions(fingers=True)
+
+
+def path_model(bench: Bench) -> PathModel:
+    """What has been decided, and how hard it is."""
+    ladder, decided = bench.ladder, bench.arrangement
+    bars = bars_on_path(ladder, decided.rungs)
+    grade = grade_path(bars, ladder.structure.classes)
+    return PathModel(
+        rungs=list(decided.rungs),
+        second=list(second_path(decided)),
+        groups=list(groups_of(ladder, decided)),
+        split=sorted(decided.split),
+        locked=sorted(decided.locked),
+        kept=[
+            KeptModel(place=index, rung=rung, kind=cell.kind, said=cell.said)
+            for (index, rung), cell in sorted(decided.cells.items())
+        ],
+        aside=[
+            AsideModel(bar=bench.number_of(one.index), rung=one.rung, kind=one.cell.kind, why=one.why)
+            for one in decided.aside
+        ],
+        revision=bench.stored.revision,
+        undo=bench.stored.undo,
+        redo=bench.stored.redo,
+        grade=grade.value,
+        hardest_bars=[bars[index].number for index in grade.hardest],
+        spots=[
+            SpotModel(place=spot.index, bar=bars[spot.index].number, join=spot.join, grade=spot.grade, why=spot.why)
+            for spot in grade.spots
+        ],
+    )
+
+
+def ladder_model(bench: Bench) -> LadderModel:
+    """The ladder with the marks of its first phrases."""
+    ladder, fit = bench.ladder, bench.ladder.fit
+    frame = frame_ladder(ladder)
+    return LadderModel(
+        setup_id=bench.setup.id,
+        tune_id=bench.tune.id,
+        name=bench.setup.name,
+        title=ladder.tune.title,
+        label=f"{fit.setup.instrument.name}: {fit.setup.label}",
+        idiom=ladder.idiom.name,
+        tempo=tempo_of(ladder.tune),
+        shape_key=str(fit.shape_key),
+        sounding_key=str(fit.sounding_key),
+        metre=str(ladder.tune.metre),
+        bars=len(ladder.tune.bars),
+        different_bars=ladder.structure.different,
+        chords_suggested=ladder.chords_suggested,
+        cautions=list(cautions(fit.setup)),
+        rungs=[RungModel(number=number, name=name) for number, name in RUNGS.items() if number <= len(ladder.rungs)],
+        cell_height=frame.cell_height,
+        cell_top=frame.cell_top,
+        head_height=frame.head_height,
+        phrases=[_phrase(bench, frame, index, index < FIRST_PHRASES) for index in range(len(frame.starts))],
+        path=path_model(bench),
+    )
+
+
+def tempo_of(tune: Tune) -> int:
+    """Beats of the metre a minute: the tune's, or a practice tempo."""
+    if tune.tempo is None:
+        return PRACTICE_BPM
+    return round(tune.tempo.bpm)
+
+
+def phrase_model(bench: Bench, index: int) -> PhraseModel | None:
+    """One phrase with its marks; None where there is none of that number."""
+    frame = frame_ladder(bench.ladder)
+    return _phrase(bench, frame, index, True) if 0 <= index < len(frame.starts) else None
+
+
+def change_answer(before: Bench, done: Done) -> ChangeAnswer:
+    """What a change gives back: only the phrases in which a cell looks different."""
+    after = done.bench
+    reload = before.computed is not after.computed
+    old, new = before.arrangement.cells, after.arrangement.cells
+    cells = {key for key in old.keys() | new.keys() if old.get(key) != new.get(key)}
+    places = {index for index, _ in touched(after.ladder, cells)}
+    phrases = []
+    if places and not reload:
+        frame = frame_ladder(after.ladder)
+        stops = (*frame.starts[1:], len(after.ladder.tune.bars))
+        for index, (start, stop) in enumerate(zip(frame.starts, stops, strict=True)):
+            if any(start <= place < stop for place in places):
+                phrases.append(_phrase(after, frame, index, True))
+    return ChangeAnswer(
+        path=path_model(after), phrases=phrases, reload=reload, said=done.said, remarks=list(done.remarks)
+    )
+
+
+def _phrase(bench: Bench, frame: LadderFrame, index: int, with_marks: bool) -> PhraseModel:
+    ladder, start = bench.ladder, frame.starts[index]
+    again = played_again(ladder)
+    bars = [
+        _bar_frame(ladder, start + at, column, start + at in again) for at, column in enumerate(frame.columns[index])
+    ]
+    columns = None
+    if with_marks:
+        columns = [_column(bench, column) for column in layout_phrase(ladder, frame, index).columns]
+    return PhraseModel(index=index, width=frame.width(index), bars=bars, columns=columns)
+
+
+def _bar_frame(ladder: Ladder, index: int, column: Column, again: bool) -> BarFrame:
+    written = ladder.tune.bars[index]
+    return BarFrame(
+        place=index,
+        number=written.number,
+        letter=ladder.structure.letters[index],
+        equal_to=ladder.structure.classes[index],
+        part=written.part,
+        endings=list(written.endings),
+        again=again,
+        width=column.width,
+        grades=[rung[index].grade.value for rung in ladder.rungs],
+    )
+
+
+def _column(bench: Bench, column: BarColumn) -> ColumnModel:
+    ladder, index = bench.ladder, column.index
+    cells = []
+    for rung, marks, fresh in zip(ladder.rungs, column.cells, column.fresh, strict=True):
+        bar = rung[index]
+        kept = bench.arrangement.cells.get((index, bar.rung))
+        cells.append(
+            CellModel(
+                rung=bar.rung,
+                kept=kept.kind if kept else "",
+                said=kept.said if kept else "",
+                fresh=[(round(x, 2), round(y, 2)) for x, y in fresh],
+                grade=bar.grade.value,
+                reasons=_reasons(bar.grade),
+                join=bar.join.value,
+                join_reasons=_reasons(bar.join),
+                patterns=list(bar.patterns),
+                shapes=[str(shape.chord) for shape in bar.shapes],
+                remarks=list(bar.remarks),
+                marks=mark_models(marks),
+            )
+        )
+    return ColumnModel(place=index, head=mark_models(column.head), cells=cells)
+
+
+def _reasons(grade: Grade) -> list[ReasonModel]:
+    return [ReasonModel(term=reason.term, points=reason.points, text=reason.sentence) for reason in grade.reasons]
+
+
+def cell_detail(bench: Bench, place: int, rung: int) -> CellDetail:
+    """The selected bar large, note by note, with what could be chosen for it."""
+    ladder = bench.ladder
+    bar, desk = ladder.cell(place, rung), Desk(bench.computed, place)
+    cell = layout_cell(ladder, place, bar, LARGE)
+    count = desk.context.count
+    moments = [count * step for step in range(int(bar.length / count))]
+    kept = bench.arrangement.cells.get((place, rung))
+    return CellDetail(
+        place=place,
+        rung=rung,
+        width=cell.width,
+        marks=mark_models(cell.marks),
+        strings=ladder.fit.setup.instrument.strings,
+        gap=STYLE.gap,
+        notes=[_note(ladder, stroke, note, cell.column) for stroke in bar.strokes for note in stroke.notes],
+        moments=[MomentModel(onset=str(at), x=round(cell.column.x(at), 2)) for at in moments],
+        kept=kept.kind if kept else "",
+        said=kept.said if kept else "",
+        awkward=list(awkward(desk, bar)) if kept else [],
+        patterns=list(patterns_that_fit(bench.computed, place, rung)),
+        playing=list(bar.patterns),
+        shapes=[
+            ShapeOfferModel(onset=str(one.onset), chord=one.chord, frets=one.frets, used=one.used)
+            for one in shapes_offered(bench.computed, place, rung)
+        ],
+    )
+
+
+def _note(ladder: Ladder, stroke: Stroke, note: FrettedNote, column: Column) -> NoteModel:
+    slur = note.slur
+    return NoteModel(
+        onset=str(stroke.onset),
+        x=round(column.x(stroke.onset), 2),
+        string=note.place.string,
+        fret=note.place.fret,
+        fret_name=ladder.fit.setup.fret_name(note.place.fret),
+        pitch=str(note.pitch),
+        role=note.role,
+        finger=note.finger,
+        hand=(note.by or stroke.hand) if stroke.hand and stroke.hand is not Hand.LEFT else None,
+        held=note.held,
+        ornament=slur.ornament if slur else None,
+        start=slur.start if slur else 0,
+        slow=bool(slur and slur.slow),
+        grace=bool(slur and slur.grace),
+    )

@@ -1,0 +1,132 @@
+"""Arrangements: their ladder, every change of it with undo and redo, the selected cell, copies side by side."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import APIRouter, Depends
+
+from nailhead.core.arrange.path import bars_on_path, grade_path
+from nailhead.core.errors import NailheadError
+from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, name_setup, save_step
+from nailhead.store.database import Database, NotFoundError
+from nailhead.store.setups import get_setup, setups_of_tune
+from nailhead.store.tunes import get_tune
+from nailhead.web.arrange_models import CellDetail
+from nailhead.web.arranging import Bench, Done, change, open_bench
+from nailhead.web.change_models import ArrangementRow, ChangeAnswer, ChangeWish, NameWish, StepWish
+from nailhead.web.dependencies import database
+from nailhead.web.ladder_views import cell_detail, change_answer, ladder_model, phrase_model
+from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
+from nailhead.web.render import setup_summary
+from nailhead.web.workshop import Shop, Workshop
+
+router = APIRouter(prefix="/api", tags=["arrangements"])
+Db = Annotated[Database, Depends(database)]
+
+
+@router.get("/setups/{setup_id}/ladder")
+def ladder(setup_id: int, db: Db, shop: Shop) -> LadderModel:
+    """The ladder of an arrangement with its path, and the marks of its first phrases."""
+    with db.read() as connection:
+        bench = open_bench(connection, setup_id, shop)
+    return ladder_model(bench)
+
+
+@router.get("/setups/{setup_id}/phrases/{index}")
+def phrase(setup_id: int, index: int, db: Db, shop: Shop) -> PhraseModel:
+    """One phrase with its marks."""
+    with db.read() as connection:
+        bench = open_bench(connection, setup_id, shop)
+    found = phrase_model(bench, index)
+    if found is None:
+        raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
+    return found
+
+
+@router.get("/setups/{setup_id}/cells/{place}/{rung}")
+def cell(setup_id: int, place: int, rung: int, db: Db, shop: Shop) -> CellDetail:
+    """A cell note by note, with what could be chosen for it."""
+    with db.read() as connection:
+        bench = open_bench(connection, setup_id, shop)
+    return cell_detail(bench, bench.check(place), rung)
+
+
+@router.post("/setups/{setup_id}/changes")
+def make_change(setup_id: int, wish: ChangeWish, db: Db, shop: Shop) -> ChangeAnswer:
+    """Make one change; it is one step of undo. Refused (409) where another window has changed the arrangement."""
+    with db.write() as connection:
+        before = open_bench(connection, setup_id, shop)
+        done = change(before, wish.change, shop)
+        stored = save_step(connection, setup_id, before.document(), done.bench.document(), done.said, wish.revision)
+    return change_answer(before, _with(done, stored))
+
+
+def _with(done: Done, stored: StoredArrangement) -> Done:
+    return Done(done.bench.standing(stored), done.said, done.remarks)
+
+
+@router.post("/setups/{setup_id}/undo")
+def undo(setup_id: int, wish: StepWish, db: Db, shop: Shop) -> ChangeAnswer:
+    """Take the last step back."""
+    return _go(setup_id, -1, wish, db, shop, lambda before: f"Taken back: {before.stored.undo}")
+
+
+@router.post("/setups/{setup_id}/redo")
+def redo(setup_id: int, wish: StepWish, db: Db, shop: Shop) -> ChangeAnswer:
+    """Make a step again that was taken back."""
+    return _go(setup_id, 1, wish, db, shop, lambda before: f"Made again: {before.stored.redo}")
+
+
+def _go(
+    setup_id: int, by: int, wish: StepWish, db: Database, shop: Workshop, said: Callable[[Bench], str]
+) -> ChangeAnswer:
+    with db.write() as connection:
+        before = open_bench(connection, setup_id, shop)
+        go_step(connection, setup_id, by, wish.revision)
+        after = open_bench(connection, setup_id, shop)
+    return change_answer(before, Done(after, said(before)))
+
+
+@router.get("/tunes/{tune_id}/arrangements")
+def arrangements(tune_id: int, db: Db, shop: Shop) -> list[ArrangementRow]:
+    """Every arrangement of a tune with the grade of its path, oldest first."""
+    with db.read() as connection:
+        tune = get_tune(connection, tune_id)
+        return [
+            _row(connection, setup_summary(tune, setup, shop), shop) for setup in setups_of_tune(connection, tune_id)
+        ]
+
+
+def _row(connection: sqlite3.Connection, setup: SetupSummary, shop: Workshop) -> ArrangementRow:
+    grade, trouble = 0, setup.trouble
+    if not trouble:
+        try:
+            bench = open_bench(connection, setup.id, shop)
+            bars = bars_on_path(bench.ladder, bench.arrangement.rungs)
+            grade = grade_path(bars, bench.ladder.structure.classes).value
+        except NailheadError as error:
+            trouble = str(error)
+    return ArrangementRow(
+        id=setup.id, name=setup.name, label=setup.label, idiom=setup.idiom, grade=grade, trouble=trouble
+    )
+
+
+@router.post("/setups/{setup_id}/copy", status_code=201)
+def copy(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
+    """Another arrangement of the tune that begins as this one stands."""
+    with db.write() as connection:
+        new = copy_setup(connection, setup_id, wish.name)
+        setup = get_setup(connection, new)
+        return setup_summary(get_tune(connection, setup.tune_id), setup, shop)
+
+
+@router.put("/setups/{setup_id}/name")
+def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
+    """Call an arrangement something."""
+    with db.write() as connection:
+        name_setup(connection, setup_id, wish.name)
+        setup = get_setup(connection, setup_id)
+        return setup_summary(get_tune(connection, setup.tune_id), setup, shop)

@@ -1,0 +1,276 @@
+"""What a teacher decides: paths, second times, splits, locks, kept cells, and the richest path under a grade."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import product
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nailhead.core.arrange.alternatives import alternatives
+from nailhead.core.arrange.arrangement import (
+    Arrangement,
+    Kind,
+    groups_of,
+    join_bar,
+    keep_cell,
+    level,
+    lock_bars,
+    part_places,
+    played_again,
+    raise_rungs,
+    release_cell,
+    second_path,
+    set_rungs,
+    split_bar,
+    together,
+    unlock_bars,
+)
+from nailhead.core.arrange.grade import grade_join
+from nailhead.core.arrange.kept import bring_along, fresh_notes, touched, with_kept
+from nailhead.core.arrange.ladder import Ladder, build_ladder, first_steps
+from nailhead.core.arrange.limiting import limit_grade
+from nailhead.core.arrange.path import bars_on_path, level_path
+from nailhead.core.errors import PathError
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from tests.core.test_alternatives import ladder
+from tests.core.test_fretboard import BANJO
+from tests.core.test_tune import tune
+
+#: Two A parts, bars 1 and 3 of each equal, and a B part.
+AABA = '|:"G"G2B2 d4|"C"c2A2 "G"G4|"G"G2B2 d4|"D"A4 "G"G4:|\nP:B\n|:"G"d2d2 g4|"C"e4 "G"d4:|]'
+
+
+@pytest.fixture(scope="module")
+def found() -> Ladder:
+    return ladder(AABA)
+
+
+def start(found: Ladder, rung: int = 2) -> Arrangement:
+    return Arrangement(level_path(found, rung))
+
+
+def test_equal_bars_move_together_until_they_are_split(found: Ladder) -> None:
+    """Bars 1 and 3 are one decision; split, they are two; joined again, the first bar's way wins."""
+    plain = start(found)
+    assert together(found, plain, 0) == (0, 2)
+    assert set_rungs(found, plain, [0], 5).rungs == (5, 2, 5, 2, 2, 2)
+    split = split_bar(found, plain, 2)
+    assert together(found, split, 0) == (0,) and together(found, split, 2) == (2,)
+    apart = set_rungs(found, split, [2], 6)
+    assert apart.rungs == (2, 2, 6, 2, 2, 2)
+    kept = keep_cell(found, apart, 0, 2, Kind.EDITED, found.cell(0, 4))
+    joined = join_bar(found, kept, 2)
+    assert joined.rungs == plain.rungs and set(joined.cells) == {(0, 2), (2, 2)}
+    with pytest.raises(PathError, match="moves alone already"):
+        split_bar(found, plain, 1)
+
+
+def test_the_first_of_equal_bars_can_be_split_out(found: Ladder) -> None:
+    """Groups stay apart although the class is named after the bar that left it."""
+    split = split_bar(found, start(found), 0)
+    groups = groups_of(found, split)
+    assert groups[0] != groups[2] and len(set(groups)) == 6
+    assert set_rungs(found, split, [2], 7).rungs == (2, 2, 7, 2, 2, 2)
+
+
+def test_raising_stops_at_both_ends_and_takes_stretches(found: Ladder) -> None:
+    """A stretch goes up together, each bar from where it is."""
+    mixed = replace(start(found), rungs=(7, 1, 7, 2, 3, 4))
+    assert raise_rungs(found, mixed, range(6), 1).rungs == (7, 2, 7, 3, 4, 5)
+    assert raise_rungs(found, mixed, [1, 4], -1).rungs == (7, 1, 7, 2, 2, 4)
+
+
+def test_all_a_parts_at_once(found: Ladder) -> None:
+    """By the part's letter; a part numbered A1 is an A part too."""
+    assert part_places(found, 1) == (0, 1, 2, 3) and part_places(found, 5) == (4, 5)
+    twice = build_ladder(fit_tune(tune("P:A1\nG8|A8|\nP:B\nd8|\nP:A2\nG8|B8|]"), BANJO, Wish(tuning="gDGBD")))
+    assert part_places(twice, 4) == (0, 1, 3, 4)
+
+
+def test_a_second_time_of_its_own(found: Ladder) -> None:
+    """Only what is repeated has one; where it is as the first it follows the first."""
+    assert played_again(found) == frozenset(range(6))
+    second = set_rungs(found, start(found), [1], 6, second=True)
+    assert second.rungs == level_path(found, 2) and second_path(second) == (2, 6, 2, 2, 2, 2)
+    assert second_path(set_rungs(found, second, [0], 4)) == (4, 6, 4, 2, 2, 2)
+    assert set_rungs(found, second, [1], 2, second=True).second == ()
+    once = ladder()
+    with pytest.raises(PathError, match="played once"):
+        set_rungs(once, Arrangement(level_path(once, 2)), [0], 3, second=True)
+
+
+def test_locked_bars_stay(found: Ladder) -> None:
+    """They keep rung and cell through every sweep and are refused by number when asked for alone."""
+    locked = lock_bars(found, start(found), [0])
+    assert locked.locked == {0, 2} and locked.cells[0, 2].kind is Kind.LOCKED
+    assert level(found, locked, 5).rungs == (2, 5, 2, 5, 5, 5)
+    assert raise_rungs(found, locked, range(6), 1).rungs == (2, 3, 2, 3, 3, 3)
+    for call in (
+        lambda: set_rungs(found, locked, [2], 4),
+        lambda: keep_cell(found, locked, 0, 2, Kind.EDITED, found.cell(0, 2)),
+        lambda: release_cell(found, locked, 0, 2),
+    ):
+        with pytest.raises(PathError, match="locked") as refused:
+            call()
+        assert refused.value.bar == 1 and refused.value.remedy == "Unlock it first."
+    free = unlock_bars(found, locked, [0])
+    assert not free.locked and not free.cells
+
+
+@pytest.mark.parametrize("index", [-1, 6, 99])
+def test_a_bar_that_is_not_there_is_refused(found: Ladder, index: int) -> None:
+    """Every change names it."""
+    for call in (
+        lambda: set_rungs(found, start(found), [index], 2),
+        lambda: split_bar(found, start(found), index),
+        lambda: join_bar(found, start(found), index),
+        lambda: lock_bars(found, start(found), [index]),
+        lambda: part_places(found, index),
+    ):
+        with pytest.raises(PathError, match=f"no bar at place {index}"):
+            call()
+
+
+def test_a_kept_cell_is_in_the_ladder_and_its_joins_are_graded_anew(found: Ladder) -> None:
+    """On every bar that moves with it, under that bar's own number; the bar before it feels it too."""
+    other = alternatives(found, 0, 5)[0].bar
+    kept = keep_cell(found, start(found, 5), 0, 5, Kind.ALTERNATIVE, other, "another way")
+    shown = with_kept(found, kept)
+    for index in (0, 2):
+        cell = shown.cell(index, 5)
+        assert cell.strokes == other.strokes and cell.number == found.tune.bars[index].number
+        assert cell.join == grade_join(cell, shown.cell(first_steps(found.ground.joins)[index], 5))
+    assert (1, 5) in touched(found, kept.cells), "bar 2 leads into bar 3"
+    assert shown.cell(3, 5).strokes == found.cell(3, 5).strokes
+    assert with_kept(found, release_cell(found, kept, 2, 5)).rungs == found.rungs
+
+
+def test_kept_cells_come_along_where_they_still_fit() -> None:
+    """A capo moves everything; another tuning leaves aside what no longer sounds the melody, and takes it back."""
+    first = ladder(AABA)
+    kept = start(first)
+    for index in (1, 4):
+        kept = keep_cell(first, kept, index, 4, Kind.EDITED, first.cell(index, 4))
+    kept = lock_bars(first, kept, [0])
+
+    def on(tuning: str, capo: int = 0, key: str = "G") -> Ladder:
+        return build_ladder(fit_tune(tune(AABA), BANJO, Wish(tuning=tuning, capo=capo, key=key)), "clawhammer")
+
+    higher = bring_along(on("gDGBD", 2, "A"), kept)
+    assert not higher.aside and set(higher.cells) == set(kept.cells) and higher.locked == kept.locked
+    assert [n.pitch.midi for s in higher.cells[1, 4].bar.strokes for n in s.notes] == [
+        n.pitch.midi + 2 for s in kept.cells[1, 4].bar.strokes for n in s.notes
+    ]
+    double_c = on("gCGCD")
+    moved = bring_along(double_c, kept)
+    assert moved.aside and all(one.why.endswith(".") and "string" in one.why for one in moved.aside)
+    assert not {(one.index, one.rung) for one in moved.aside} & set(moved.cells)
+    assert len(moved.aside) + len(moved.cells) == len(kept.cells)
+    home = bring_along(first, moved)
+    assert set(home.cells) == set(kept.cells) and not home.aside
+
+
+def test_a_change_of_the_tune_leaves_aside_only_the_bars_it_changed() -> None:
+    """Another note in bar 2; a bar taken away; a bar added: the path goes on."""
+    first = ladder(AABA)
+    kept = replace(start(first), rungs=(1, 2, 1, 4, 5, 6))
+    for index in (1, 3, 5):
+        kept = keep_cell(first, kept, index, 3, Kind.EDITED, first.cell(index, 3))
+    other = bring_along(ladder(AABA.replace('"C"c2A2', '"C"c2AB')), kept)
+    assert [one.why for one in other.aside] == ["the melody of bar 2 has changed."]
+    shorter = bring_along(ladder(AABA.replace('|"C"e4 "G"d4:|]', ":|]")), kept)
+    assert shorter.rungs == (1, 2, 1, 4, 5) and shorter.aside[0].why == "the tune no longer has this bar."
+    longer = bring_along(ladder(AABA.replace(":|]", '|"G"g8:|]')), kept)
+    assert longer.rungs == (1, 2, 1, 4, 5, 6, 6) and not longer.aside
+
+
+def exhaustive(found: Ladder, most: int) -> int:
+    """The greatest sum of rungs with no bar and no join above the grade, by trying every path of the groups."""
+    classes, steps = found.structure.classes, first_steps(found.ground.joins)
+    names = sorted(set(classes))
+    best = 0
+    for choice in product(range(1, len(found.rungs) + 1), repeat=len(names)):
+        rung = dict(zip(names, choice, strict=True))
+        path = tuple(rung[first] for first in classes)
+        bars = bars_on_path(found, path)
+        hard = any(bar.grade.value > most for bar in bars) or any(bars[at].join.value > most for at in steps)
+        best = best if hard else max(best, sum(path))
+    return best
+
+
+@pytest.mark.parametrize("idiom", ["clawhammer", "three-finger"])
+@pytest.mark.parametrize("most", [1, 2, 3, 4])
+def test_the_limit_finds_the_richest_path(idiom: str, most: int) -> None:
+    """As an exhaustive search over every path of three different bars does."""
+    found = ladder('|:"G"GABc dBGB|"C"edce "G"dBGA|"D"cBAG "G"G4|"G"GABc dBGB:|', idiom)
+    limited, above = limit_grade(found, Arrangement(level_path(found, 1)), most)
+    best = exhaustive(found, most)
+    if best:
+        assert sum(limited.rungs) == best and not above
+    bars = bars_on_path(found, limited.rungs)
+    over = {at for at, bar in enumerate(bars) if max(bar.grade.value, bar.join.value) > most}
+    assert over == set(above)
+
+
+def test_the_limit_leaves_locked_bars_and_says_what_is_above_it(found: Ladder) -> None:
+    """A solo bar that is locked stays and is named."""
+    locked = lock_bars(found, replace(start(found), rungs=level_path(found, 7)), [1])
+    limited, above = limit_grade(found, locked, 1)
+    assert limited.rungs[1] == 7
+    assert (1 in above) == (found.cell(1, 7).grade.value > 1 or bars_on_path(found, limited.rungs)[1].join.value > 1)
+
+
+def test_notes_new_on_a_rung(found: Ladder) -> None:
+    """What is struck there and was not below; nothing on the first."""
+    assert fresh_notes(found.cell(0, 1), None) == ()
+    for index, rung in product(range(6), range(2, 8)):
+        bar, below = found.cell(index, rung), found.cell(index, rung - 1)
+        old = {(stroke.onset, note.place) for stroke in below.strokes for note in stroke.notes}
+        new = {(stroke.onset, note.place) for stroke, note in fresh_notes(bar, below)}
+        every = {(stroke.onset, note.place) for stroke in bar.strokes for note in stroke.notes}
+        assert new == every - old
+
+
+@settings(max_examples=60, deadline=None)
+@given(data=st.data())
+def test_any_way_of_deciding_leaves_an_arrangement_whole(data: st.DataObject) -> None:
+    """Bars that move together agree in rung, cells and lock, whatever was done in whatever order."""
+    found = _FOUND
+    now = start(found)
+    for _ in range(data.draw(st.integers(1, 8))):
+        place = data.draw(st.integers(0, 5))
+        change = data.draw(st.sampled_from(["rung", "raise", "split", "join", "lock", "unlock", "keep", "release"]))
+        try:
+            now = _decide(change, now, place, data)
+        except PathError as refused:
+            assert refused.remedy
+        groups = groups_of(found, now)
+        for one, other in product(range(6), repeat=2):
+            if groups[one] == groups[other]:
+                assert now.rungs[one] == now.rungs[other]
+                assert (one in now.locked) == (other in now.locked)
+                assert {r for at, r in now.cells if at == one} == {r for at, r in now.cells if at == other}
+        assert bring_along(found, now).rungs == now.rungs and not bring_along(found, now).aside
+
+
+def _decide(change: str, now: Arrangement, place: int, data: st.DataObject) -> Arrangement:
+    """One change by name."""
+    match change:
+        case "rung":
+            return set_rungs(_FOUND, now, [place], data.draw(st.integers(1, 7)))
+        case "raise":
+            return raise_rungs(_FOUND, now, [place], 1)
+        case "keep":
+            return keep_cell(_FOUND, now, place, 3, Kind.EDITED, _FOUND.cell(place, 3))
+        case "release":
+            return release_cell(_FOUND, now, place, 3)
+        case "lock" | "unlock":
+            return (lock_bars if change == "lock" else unlock_bars)(_FOUND, now, [place])
+        case _:
+            return (split_bar if change == "split" else join_bar)(_FOUND, now, place)
+
+
+_FOUND = ladder(AABA)

@@ -1,0 +1,107 @@
+"""Decisions written and read back are the same decisions, on every instrument and rung."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import pytest
+
+from nailhead.core.arrange.arrangement import Arrangement, Aside, KeptCell, Kind, melody_onsets
+from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.kept import bring_along, with_kept
+from nailhead.core.arrange.ladder import Ladder, build_ladder
+from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.values import Grade
+from nailhead.core.errors import FitError
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.formats.decisions_json import DecisionsError, bar_document, decisions_document, read_bar, read_decisions
+from tests.core.test_alternatives import ladder
+from tests.demo import demo_tunes
+
+
+def everything_kept(found: Ladder) -> Arrangement:
+    """Every cell of a ladder kept as it is."""
+    cells = {
+        (index, bar.rung): KeptCell(Kind.LOCKED, bar, "as it was", melody_onsets(found, index))
+        for rung in found.rungs
+        for index, bar in enumerate(rung)
+    }
+    return Arrangement(level_path(found, 1), cells=cells)
+
+
+def bare(arrangement: Arrangement) -> Arrangement:
+    """Without what is worked out again: numbers, grades and reported moves."""
+    cells = {
+        key: replace(cell, bar=replace(cell.bar, number=0, grade=Grade(1), join=Grade(1), moved=(), plainer=""))
+        for key, cell in arrangement.cells.items()
+    }
+    return replace(arrangement, cells=cells)
+
+
+@pytest.mark.parametrize("way", ["banjo clawhammer", "banjo three-finger", "guitar", "dulcimer", "saz-short"])
+def test_every_cell_of_the_shelf_survives(way: str) -> None:
+    """Through JSON text and back: strokes, slurs, pinches, tuplets, commas, shapes, kept fingers."""
+    name, _, idiom = way.partition(" ")
+    instrument, seen = find_instrument(name), 0
+    for tune in demo_tunes():
+        try:
+            fit = fit_tune(tune, instrument, Wish(strings=find_idiom(idiom or None, instrument).strings))
+        except FitError:
+            continue
+        found = build_ladder(fit, idiom or None)
+        kept = everything_kept(found)
+        read = read_decisions(json.loads(json.dumps(decisions_document(kept))))
+        assert read == bare(kept)
+        home = bring_along(found, read)
+        assert not home.aside
+        again = with_kept(found, home)
+        assert [[bar.strokes for bar in rung] for rung in again.rungs] == [
+            [bar.strokes for bar in rung] for rung in found.rungs
+        ]
+        seen += 1
+    assert seen
+
+
+def test_everything_else_survives() -> None:
+    """Second time, splits, locks, what is aside; equal cells are written once."""
+    found = ladder()
+    cell = KeptCell(Kind.EDITED, found.cell(1, 4), "edited by hand", melody_onsets(found, 1))
+    whole = Arrangement(
+        (2, 3, 4, 5, 6),
+        (0, 4, 0, 0, 0),
+        frozenset({2}),
+        frozenset({1}),
+        {(1, 4): cell, (3, 4): cell},
+        (Aside(9, 2, cell, "gone."),),
+    )
+    document = decisions_document(whole)
+    assert [row["bars"] for row in document["cells"]] == [[1, 3]]
+    read = read_decisions(json.loads(json.dumps(document)))
+    assert replace(read, cells={}, aside=()) == replace(whole, cells={}, aside=())
+    assert read.aside[0].why == "gone." and read.cells[1, 4].said == "edited by hand"
+
+
+@pytest.mark.parametrize(
+    "broken",
+    [
+        {},
+        {"rungs": "x"},
+        {"rungs": [1], "cells": [{"bars": [0], "rung": 1}]},
+        {"rungs": [1], "cells": [{"bars": [0], "rung": 1, "cell": {"kind": "odd", "melody": []}}]},
+        {"rungs": [1], "aside": [7]},
+    ],
+)
+def test_what_cannot_be_read_is_refused(broken: dict) -> None:  # type: ignore[type-arg]
+    """A typed error with the field and a remedy."""
+    with pytest.raises(DecisionsError) as refused:
+        read_decisions(broken)
+    assert refused.value.field == "decisions" and refused.value.remedy
+
+
+def test_a_bar_read_alone_has_no_number_yet() -> None:
+    """Number and grade belong to the ladder it is put on."""
+    found = ladder()
+    bar = read_bar(bar_document(found.cell(2, 5)))
+    assert (bar.number, bar.grade, bar.strokes) == (0, Grade(1), found.cell(2, 5).strokes)

@@ -1,0 +1,161 @@
+"""Changes of an arrangement over the API: each one a step, undone and made again, alone in its window."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.web.conftest import change, problem
+from tests.web.test_api import setup_of
+
+
+@pytest.fixture
+def reel(client: TestClient) -> int:
+    return setup_of(client, "Lantern")
+
+
+def state(client: TestClient, setup: int) -> dict:  # type: ignore[type-arg]
+    """The path as a window that is opened now would see it."""
+    return client.get(f"/api/setups/{setup}/ladder").json()["path"]  # type: ignore[no-any-return]
+
+
+def every_change(client: TestClient, setup: int) -> Iterator[tuple[str, dict]]:  # type: ignore[type-arg]
+    """One of each kind, as a teacher would come to them."""
+    yield "rungs", {"places": [1], "rung": 5}
+    yield "raise", {"places": [1, 2, 3], "by": 1}
+    yield "raise part", {"place": 2, "by": 1}
+    yield "rungs", {"places": [2], "rung": 7, "second": True}
+    yield "level", {"rung": 5}
+    yield "at most", {"grade": 2}
+    yield "split", {"place": 5}
+    yield "join", {"place": 5}
+    other = client.get(f"/api/setups/{setup}/bars/1/alternatives", params={"rung": 5}).json()[0]
+    yield "alternative", {"place": 1, "rung": 5, "difference": other["difference"]}
+    yield "unison", {"place": 2, "rung": 4, "onset": "0", "string": 3, "fret": 5}
+    yield "pattern", {"place": 8, "rung": 5, "pattern": "basic stroke"}
+    yield "edit", {"place": 3, "rung": 2, "edit": {"do": "add", "onset": "1/8", "string": 5}}
+    yield "lock", {"places": [1, 2]}
+    yield "unlock", {"places": [1]}
+    yield "release", {"place": 3, "rung": 2}
+    yield "choose", {"name": "nail", "way": "middle"}
+    yield "setup", {"tuning": "gCGCD", "capo": 0, "key": "G"}
+
+
+def test_every_kind_of_change_is_one_step_and_goes_back(client: TestClient, reel: int) -> None:
+    """Undone one by one the arrangement is as it began, made again as it was; a reload sees each of them."""
+    seen = [state(client, reel)]
+    for do, more in every_change(client, reel):
+        answer = change(client, reel, do, **more)
+        assert answer.status_code == 200, answer.text
+        body = answer.json()
+        assert body["said"] and body["path"]["undo"] == body["said"] and body["path"]["redo"] == ""
+        assert body["path"] == state(client, reel)
+        seen.append(body["path"])
+    steps = len(seen) - 1
+
+    def same(one: dict, other: dict) -> bool:  # type: ignore[type-arg]
+        ignored = ("revision", "redo")
+        return {k: v for k, v in one.items() if k not in ignored} == {
+            k: v for k, v in other.items() if k not in ignored
+        }
+
+    for at in reversed(range(steps)):
+        back = client.post(f"/api/setups/{reel}/undo", json={"revision": state(client, reel)["revision"]}).json()
+        assert same(back["path"], seen[at]) and back["path"]["redo"], at
+    assert problem(client.post(f"/api/setups/{reel}/undo", json={"revision": 2 * steps}))["field"] == "step"
+    for at in range(1, steps + 1):
+        again = client.post(f"/api/setups/{reel}/redo", json={"revision": state(client, reel)["revision"]}).json()
+        assert same(again["path"], seen[at]), at
+
+
+def test_only_phrases_that_look_different_come_back(client: TestClient, reel: int) -> None:
+    """A step of the path brings none; a kept cell its phrase, and that of the bar that leads into it."""
+    assert change(client, reel, "raise", places=[1], by=1).json()["phrases"] == []
+    edited = change(client, reel, "edit", place=1, rung=2, edit={"do": "add", "onset": "1/8", "string": 5}).json()
+    assert edited["phrases"][0]["index"] == 0 and not edited["reload"]
+    cell = edited["phrases"][0]["columns"][1]["cells"][1]
+    assert (cell["kept"], cell["said"]) == ("edited", "edited by hand")
+    assert [one["rung"] for one in edited["path"]["kept"]] == [2] * len(edited["path"]["kept"])
+    assert client.get(f"/api/setups/{reel}/phrases/0").json() == edited["phrases"][0]
+
+
+def test_the_selected_cell_note_by_note(client: TestClient, reel: int) -> None:
+    """What the inspector shows: notes in their places, counts to add at, patterns to choose, what is awkward."""
+    plain = client.get(f"/api/setups/{reel}/cells/1/5").json()
+    assert plain["kept"] == "" and plain["awkward"] == [] and plain["playing"]
+    assert "double thumb" in plain["patterns"] and len(plain["moments"]) == 8
+    assert all(0 < note["x"] < plain["width"] for note in plain["notes"])
+    note = plain["notes"][0]
+    edit = {"do": "fret", "onset": note["onset"], "string": note["string"], "fret": 1}
+    change(client, reel, "edit", place=1, rung=5, edit=edit)
+    wrong = client.get(f"/api/setups/{reel}/cells/1/5").json()
+    assert wrong["kept"] == "edited" and any("is not played" in said for said in wrong["awkward"])
+
+
+def test_edits_live_through_other_choices_and_wait_aside(client: TestClient, reel: int) -> None:
+    """Another school recomputes everything but what was edited; another tuning says what cannot come along."""
+    edit = {"do": "add", "onset": "1/8", "string": 5}
+    change(client, reel, "edit", place=1, rung=2, edit=edit)
+    before = client.get(f"/api/setups/{reel}/cells/1/2").json()["notes"]
+    change(client, reel, "choose", name="nail", way="middle")
+    assert client.get(f"/api/setups/{reel}/cells/1/2").json()["notes"] == before
+    moved = change(client, reel, "setup", tuning="gCGCD", capo=0, key="G").json()
+    assert moved["reload"] and moved["remarks"] and "stays aside" in moved["remarks"][0]
+    aside = moved["path"]["aside"]
+    assert aside and aside[0]["kind"] == "edited" and aside[0]["why"].endswith(".")
+    label = client.get(f"/api/setups/{reel}/ladder").json()["label"]
+    assert "double C" in label
+    thrown = change(client, reel, "throw away", number=0).json()
+    assert len(thrown["path"]["aside"]) == len(aside) - 1
+    for _ in range(2):
+        client.post(f"/api/setups/{reel}/undo", json={"revision": state(client, reel)["revision"]})
+    assert client.get(f"/api/setups/{reel}/cells/1/2").json()["notes"] == before
+
+
+def test_arrangements_side_by_side(client: TestClient, reel: int) -> None:
+    """A pupil's copied from the teacher's: names, grades, each its own way."""
+    tune = client.get(f"/api/setups/{reel}/ladder").json()["tune_id"]
+    change(client, reel, "level", rung=6)
+    client.put(f"/api/setups/{reel}/name", json={"name": "Mine"})
+    copy = client.post(f"/api/setups/{reel}/copy", json={"name": "Tuesday group"}).json()["id"]
+    change(client, copy, "level", rung=1)
+    rows = {row["name"]: row for row in client.get(f"/api/tunes/{tune}/arrangements").json()}
+    assert rows["Mine"]["grade"] > rows["Tuesday group"]["grade"]
+    assert set(state(client, reel)["rungs"]) == {6} and set(state(client, copy)["rungs"]) == {1}
+    assert client.get(f"/api/setups/{copy}/ladder").json()["name"] == "Tuesday group"
+
+
+@pytest.mark.parametrize(
+    ("do", "more", "field"),
+    [
+        ("rungs", {"places": [99], "rung": 2}, "place"),
+        ("rungs", {"places": [1], "rung": 9}, "rung"),
+        ("rungs", {"places": [], "rung": 2}, "places"),
+        ("raise", {"places": [1], "by": 99}, "by"),
+        ("at most", {"grade": 0}, "grade"),
+        ("alternative", {"place": 1, "rung": 5, "difference": "Louder."}, "difference"),
+        ("alternative", {"place": 77, "rung": 5, "difference": "Louder."}, "place"),
+        ("unison", {"place": 1, "rung": 5, "onset": "0", "string": 1, "fret": 1}, "place"),
+        ("unison", {"place": 1, "rung": 5, "onset": "soon", "string": 1, "fret": 1}, "onset"),
+        ("pattern", {"place": 1, "rung": 5, "pattern": "windmill"}, "pattern"),
+        ("shape", {"place": 1, "rung": 5, "onset": "0", "frets": "9-9"}, "shape"),
+        ("edit", {"place": 1, "rung": 2, "edit": {"do": "fret", "onset": "0", "string": 3, "fret": 55}}, "fret"),
+        ("setup", {"tuning": "zz"}, "tuning"),
+        ("throw away", {"number": 3}, "number"),
+        ("fly", {}, "change"),
+    ],
+)
+def test_what_cannot_be_is_refused_and_nothing_changes(
+    client: TestClient,
+    reel: int,
+    do: str,
+    more: dict,
+    field: str,  # type: ignore[type-arg]
+) -> None:
+    """A problem document with the field; the arrangement stands as it stood."""
+    before = state(client, reel)
+    refused = problem(change(client, reel, do, **more))
+    assert field in refused["field"]
+    assert state(client, reel) == before
