@@ -18,7 +18,7 @@ USUAL_TAB = TabOptions()
 ABOVE, BELOW = 1.15, 4.9
 HEAD_ABOVE = 3.4
 #: Phrases are widened to a common line of this many mm, but no bar by more than the factor.
-LINE, WIDEN = 172.0, 1.42
+LINE, WIDEN = 232.0, 1.85
 
 
 @dataclass(frozen=True)
@@ -100,15 +100,7 @@ def _natural(ladder: Ladder, painter: TabPainter, index: int) -> Column:
 def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> BarColumn:
     written = ladder.tune.bars[index]
     bars = [rung[index] for rung in ladder.rungs]
-    cells = tuple(
-        (
-            *painter.staff(column.width),
-            *painter.left_line(written),
-            *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
-            *painter.right_line(written, column.width),
-        )
-        for bar in bars
-    )
+    cells = tuple(marks_in(ladder, bar, index, column) for bar in bars)
     fifths = ladder.fit.shape_fifths
     head = painter.chords(written, column, fifths, ladder.chords_suggested)
     fresh = tuple(
@@ -116,6 +108,18 @@ def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> 
         for bar, below in zip(bars, [None, *bars], strict=False)
     )
     return BarColumn(index, column.width, tuple(head), cells, fresh)
+
+
+def marks_in(ladder: Ladder, bar: ArrangedBar, index: int, column: Column) -> tuple[Mark, ...]:
+    """A bar of this ladder drawn in a column of another one of the same tune, beat under beat."""
+    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    written = ladder.tune.bars[index]
+    return (
+        *painter.staff(column.width),
+        *painter.left_line(written),
+        *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
+        *painter.right_line(written, column.width),
+    )
 
 
 @dataclass(frozen=True)

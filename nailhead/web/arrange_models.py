@@ -89,3 +89,32 @@ class CellDetail(Model):
     patterns: list[str]
     playing: list[str]
     shapes: list[ShapeOfferModel]
+
+
+class WhenModel(Model):
+    """Written bar `place`, played the `time`-th time, begins `at` seconds into the sound."""
+
+    place: int
+    time: int
+    at: float
+
+
+class TimelineModel(Model):
+    bars: list[WhenModel]
+    seconds: float
+
+
+class BesideCell(Model):
+    place: int
+    rung: int
+    grade: int
+    marks: list[MarkModel]
+
+
+class BesideModel(Model):
+    """The bars of another arrangement's path under a phrase; `top` is where string 1 lies (mm)."""
+
+    name: str
+    height: float
+    top: float
+    cells: list[BesideCell]

@@ -11,12 +11,21 @@ from nailhead.core.arrange.ladder import RUNGS, Ladder
 from nailhead.core.arrange.path import bars_on_path, grade_path
 from nailhead.core.arrange.pinning import patterns_that_fit, shapes_offered
 from nailhead.core.arrange.values import FrettedNote, Grade, Hand, Stroke
+from nailhead.core.errors import PathError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.music.tune import Tune
 from nailhead.sheet.columns import Column
-from nailhead.sheet.ladder_view import STYLE, BarColumn, LadderFrame, frame_ladder, layout_cell, layout_phrase
+from nailhead.sheet.ladder_view import (
+    STYLE,
+    BarColumn,
+    LadderFrame,
+    frame_ladder,
+    layout_cell,
+    layout_phrase,
+    marks_in,
+)
 from nailhead.sheet.tab import TabOptions
-from nailhead.web.arrange_models import CellDetail, MomentModel, NoteModel, ShapeOfferModel
+from nailhead.web.arrange_models import BesideCell, BesideModel, CellDetail, MomentModel, NoteModel, ShapeOfferModel
 from nailhead.web.arranging import Bench, Done
 from nailhead.web.change_models import ChangeAnswer
 from nailhead.web.models import (
@@ -109,6 +118,28 @@ def phrase_model(bench: Bench, index: int) -> PhraseModel | None:
     """One phrase with its marks; None where there is none of that number."""
     frame = frame_ladder(bench.ladder)
     return _phrase(bench, frame, index, True) if 0 <= index < len(frame.starts) else None
+
+
+def beside_model(bench: Bench, index: int, other: Bench) -> BesideModel:
+    """The path of another arrangement of the tune, its beats under those of this one's phrase."""
+    if len(other.computed.tune.bars) != len(bench.computed.tune.bars):
+        raise PathError(
+            "The other arrangement is of another tune.", field="other", remedy="Choose one of the same tune."
+        )
+    frame = frame_ladder(bench.ladder)
+    bars = bars_on_path(other.ladder, other.arrangement.rungs)
+    start = frame.starts[index]
+    cells = [
+        BesideCell(
+            place=place,
+            rung=bars[place].rung,
+            grade=bars[place].grade.value,
+            marks=mark_models(marks_in(other.ladder, bars[place], place, column)),
+        )
+        for place, column in enumerate(frame.columns[index], start)
+    ]
+    below = frame_ladder(other.ladder)
+    return BesideModel(name=other.setup.name, height=below.cell_height, top=below.cell_top, cells=cells)
 
 
 def change_answer(before: Bench, done: Done) -> ChangeAnswer:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import socket
 import threading
 import time
@@ -40,12 +41,21 @@ def browser_context_args(browser_context_args: dict) -> dict:  # type: ignore[ty
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
 
 
+@pytest.fixture(scope="session")
+def shelf(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The invented shelf, put on a file once; each test works on a copy."""
+    path = tmp_path_factory.mktemp("shelf") / "browser.sqlite3"
+    fill_shelf(Database(path))
+    return path
+
+
 @pytest.fixture
-def address(tmp_path: Path) -> Iterator[str]:
+def address(tmp_path: Path, shelf: Path) -> Iterator[str]:
     """The demo shelf served on loopback from a fresh data file; stops with the test."""
     assert (STATIC / "index.html").exists(), "build the front end first: make .stamps/front"
-    database = Database(tmp_path / "browser.sqlite3")
-    fill_shelf(database)
+    for file in shelf.parent.iterdir():
+        shutil.copy(file, tmp_path)
+    database = Database(tmp_path / shelf.name)
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]

@@ -42,10 +42,20 @@ export type HeardPitch = Schemas['HeardModel']
 export type ListenWish = Schemas['ListenWish']
 export type SetupSummary = Schemas['SetupSummary']
 export type Ladder = Schemas['LadderModel']
+export type Phrase = Schemas['PhraseModel']
+export type BarFrame = Schemas['BarFrame']
 export type Column = Schemas['ColumnModel']
 export type Cell = Schemas['CellModel']
 export type PathState = Schemas['PathModel']
-export type PathChange = Schemas['PathChange']
+export type Change = Schemas['ChangeWish']['change']
+export type NoteEdit = Schemas['NoteEdit']
+export type ChangeAnswer = Schemas['ChangeAnswer']
+export type CellDetail = Schemas['CellDetail']
+export type Note = Schemas['NoteModel']
+export type Unison = Schemas['UnisonModel']
+export type ArrangementRow = Schemas['ArrangementRow']
+export type Beside = Schemas['BesideModel']
+export type Timeline = Schemas['TimelineModel']
 export type Sheet = Schemas['SheetModel']
 export type Alternative = Schemas['AlternativeModel']
 export type Choice = Schemas['ChoiceModel']
@@ -105,6 +115,14 @@ export interface ShelfQuery {
   descending: boolean
   offset: number
   limit: number
+}
+
+/** From which bar, how fast and how to play. */
+export interface Playing {
+  start: number
+  tempo: number
+  swing: number
+  count_in: number
 }
 
 function query(values: object): string {
@@ -174,12 +192,26 @@ export const api = {
   keepSetup: (tuneId: number, wish: SetupWish) => write<SetupSummary>('POST', `/tunes/${tuneId}/setups`, wish),
   forgetSetup: (id: number) => send(`/setups/${id}`, { method: 'DELETE' }),
   ladder: (setupId: number) => get<Ladder>(`/setups/${setupId}/ladder`),
-  changePath: (setupId: number, change: PathChange) => write<PathState>('PATCH', `/setups/${setupId}/path`, change),
+  phrase: (setupId: number, index: number) => get<Phrase>(`/setups/${setupId}/phrases/${index}`),
+  beside: (setupId: number, index: number, other: number) => get<Beside>(`/setups/${setupId}/phrases/${index}/beside/${other}`),
+  cell: (setupId: number, place: number, rung: number) => get<CellDetail>(`/setups/${setupId}/cells/${place}/${rung}`),
+  arrange: (setupId: number, change: Change, revision: number) =>
+    write<ChangeAnswer>('POST', `/setups/${setupId}/changes`, { change, revision }),
+  undo: (setupId: number, revision: number) => write<ChangeAnswer>('POST', `/setups/${setupId}/undo`, { revision }),
+  redo: (setupId: number, revision: number) => write<ChangeAnswer>('POST', `/setups/${setupId}/redo`, { revision }),
+  arrangements: (tuneId: number) => get<ArrangementRow[]>(`/tunes/${tuneId}/arrangements`),
+  copySetup: (setupId: number, name: string) => write<SetupSummary>('POST', `/setups/${setupId}/copy`, { name }),
+  nameSetup: (setupId: number, name: string) => write<SetupSummary>('PUT', `/setups/${setupId}/name`, { name }),
+  unisons: (setupId: number, place: number, onset: string) =>
+    get<Unison[]>(`/setups/${setupId}/bars/${place}/unisons?${query({ onset })}`),
+  timeline: (setupId: number, playing: Playing) => get<Timeline>(`/setups/${setupId}/timeline?${query(playing)}`),
+  soundAddress: (setupId: number, playing: Playing, revision: number) =>
+    `/api/setups/${setupId}/sound?${query({ ...playing, revision })}`,
+  cellSoundAddress: (setupId: number, place: number, rung: number, tempo: number, revision: number) =>
+    `/api/setups/${setupId}/cells/${place}/${rung}/sound?${query({ tempo, revision })}`,
   alternatives: (setupId: number, place: number, rung: number) =>
     get<Alternative[]>(`/setups/${setupId}/bars/${place}/alternatives?rung=${rung}`),
   choices: (setupId: number) => get<Choice[]>(`/setups/${setupId}/options`),
-  choose: (setupId: number, name: string, way: string) =>
-    write<Choice[]>('PATCH', `/setups/${setupId}/options`, { name, way }),
   sheet: (setupId: number, paper: string, fingers: boolean) =>
     get<Sheet>(`/setups/${setupId}/sheet?paper=${encodeURIComponent(paper)}&fingers=${fingers}`),
   exportAddress: (setupId: number, name: string) => `/api/setups/${setupId}/export/${name}`,

@@ -17,10 +17,16 @@ export function useAlternatives(setupId: Ref<number>, place: Ref<number>, rung: 
     void load()
   }
 
+  /** The list, asked for where it is not there yet. */
+  async function ready(): Promise<Alternative[]> {
+    open.value = true
+    return answer.value ?? (await ask(() => api.alternatives(setupId.value, place.value, rung.value))) ?? []
+  }
+
   watch([place, rung], () => {
     answer.value = null
     void load()
   })
 
-  return { alternatives: answer, problem, busy, open, toggle }
+  return { alternatives: answer, problem, busy, open, toggle, ready }
 }

@@ -1,60 +1,111 @@
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref, shallowRef, type Ref } from 'vue'
 
-import { api, type Cell, type Column, type Ladder } from '@/api/client'
+import { api, Refused, type BarFrame, type Cell, type Change, type ChangeAnswer, type Column, type Ladder, type PathState, type Phrase, type Problem } from '@/api/client'
 import { useAsked } from './useAsked'
 
-/** The ladder of a setup: loading it, the selected cell, and changes of the path. */
+/** The ladder of an arrangement: its phrases as they are needed, and every change of it, one step each. */
 export function useLadder(setupId: Ref<number>) {
-  const { answer: ladder, problem, busy, ask } = useAsked<Ladder>()
-  const changing = useAsked<Ladder['path']>()
-  const path = ref<Ladder['path'] | null>(null)
-  const place = ref(0)
-  const rung = ref(1)
+  const { answer: ladder, problem, ask } = useAsked<Ladder>()
+  const path = shallowRef<PathState | null>(null)
+  const phrases = shallowRef<Phrase[]>([])
+  const changeProblem = ref<Problem | null>(null)
+  const remarks = ref<string[]>([])
+  const said = ref('')
+  const loading = new Set<number>()
   let queue: Promise<unknown> = Promise.resolve()
 
-  const columns = computed<Column[]>(() => ladder.value?.phrases.flatMap((phrase) => phrase.columns) ?? [])
-  const column = computed(() => columns.value[place.value])
-  const cell = computed<Cell | undefined>(() => column.value?.cells.find((one) => one.rung === rung.value))
-  const equals = computed(() => columns.value.filter((one) => one.equal_to === column.value?.equal_to))
+  const bars = computed<BarFrame[]>(() => phrases.value.flatMap((phrase) => phrase.bars))
+  const columns = computed(() => {
+    const known = new Map<number, Column>()
+    for (const phrase of phrases.value) for (const column of phrase.columns ?? []) known.set(column.place, column)
+    return known
+  })
+  const top = computed(() => ladder.value?.rungs.length ?? 1)
+
+  const cellAt = (place: number, rung: number): Cell | undefined => columns.value.get(place)?.cells[rung - 1]
+  const phraseOf = (place: number) => phrases.value.findIndex((phrase) => phrase.bars.some((bar) => bar.place === place))
+  const together = (place: number) => {
+    const groups = path.value?.groups ?? []
+    return bars.value.filter((bar) => groups[bar.place] === groups[place]).map((bar) => bar.place)
+  }
 
   async function load() {
     const loaded = await ask(() => api.ladder(setupId.value))
     if (!loaded) return
+    phrases.value = loaded.phrases
     path.value = loaded.path
-    place.value = Math.min(place.value, columns.value.length - 1)
-    rung.value = loaded.path.rungs[place.value] ?? 1
   }
 
-  function select(newPlace: number, newRung: number) {
-    const rungs = ladder.value?.rungs.length ?? 1
-    place.value = Math.max(0, Math.min(columns.value.length - 1, newPlace))
-    rung.value = Math.max(1, Math.min(rungs, newRung))
+  /** Phrases come with their marks when they are first wanted. */
+  async function want(index: number) {
+    const phrase = phrases.value[index]
+    if (!phrase || phrase.columns || loading.has(index)) return
+    loading.add(index)
+    try {
+      take([await api.phrase(setupId.value, index)])
+    } finally {
+      loading.delete(index)
+    }
   }
 
-  /** Changes go one after the other: each needs the revision the last one gave. */
-  function put(newPlace: number | null, newRung: number) {
-    queue = queue.then(async () => {
-      if (!path.value) return
-      const change = { place: newPlace, rung: newRung, revision: path.value.revision }
-      const changed = await changing.ask(() => api.changePath(setupId.value, change))
-      if (changed) path.value = changed
+  function take(changed: Phrase[]) {
+    if (!changed.length) return
+    const next = [...phrases.value]
+    for (const phrase of changed) next[phrase.index] = phrase
+    phrases.value = next
+  }
+
+  /** What a step of the path will give, shown before the server has answered. */
+  function foresee(change: Change) {
+    const now = path.value
+    if (!now || (change.do !== 'rungs' && change.do !== 'raise' && change.do !== 'level')) return
+    const row = change.do !== 'level' && change.second ? 'second' : 'rungs'
+    const places = change.do === 'level' ? bars.value.map((bar) => bar.place) : change.places.flatMap(together)
+    const next = [...now[row]]
+    for (const place of places) {
+      if (now.locked.includes(place)) continue
+      const wanted = change.do === 'raise' ? next[place]! + change.by : change.rung
+      next[place] = Math.max(1, Math.min(top.value, wanted))
+    }
+    path.value = { ...now, [row]: next }
+  }
+
+  async function settle(answer: ChangeAnswer) {
+    path.value = answer.path
+    take(answer.phrases)
+    remarks.value = answer.remarks
+    said.value = answer.said
+    changeProblem.value = null
+    if (answer.reload) await load()
+  }
+
+  /** One after the other: each needs the revision the last one gave. */
+  function inTurn(work: (revision: number) => Promise<ChangeAnswer>): Promise<boolean> {
+    const done = queue.then(async () => {
+      if (!path.value) return false
+      try {
+        await settle(await work(path.value.revision))
+        return true
+      } catch (error) {
+        if (!(error instanceof Refused)) throw error
+        changeProblem.value = error.problem
+        await load()
+        return false
+      }
     })
-    return queue
+    queue = done
+    return done
   }
 
-  function take(newPlace = place.value, newRung = rung.value) {
-    select(newPlace, newRung)
-    return put(place.value, rung.value)
-  }
-
-  function raise(by: number) {
-    const now = path.value?.rungs[place.value] ?? 1
-    const next = Math.max(1, Math.min(ladder.value?.rungs.length ?? 1, now + by))
-    return take(place.value, next)
+  function change(wanted: Change) {
+    foresee(wanted)
+    return inTurn((revision) => api.arrange(setupId.value, wanted, revision))
   }
 
   return {
-    ladder, problem, busy, path, place, rung, columns, column, cell, equals,
-    changeProblem: changing.problem, load, select, take, raise, level: (to: number) => put(null, to),
+    ladder, problem, path, phrases, bars, top, cellAt, phraseOf, together, load, want, change,
+    undo: () => inTurn((revision) => api.undo(setupId.value, revision)),
+    redo: () => inTurn((revision) => api.redo(setupId.value, revision)),
+    changeProblem, remarks, said,
   }
 }

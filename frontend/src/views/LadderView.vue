@@ -1,70 +1,168 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core'
+import { useElementSize, useStorage } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
-import ArrangementChoices from '@/components/ArrangementChoices.vue'
-import BarAlternatives from '@/components/BarAlternatives.vue'
-import BarInspector from '@/components/BarInspector.vue'
-import HardSpots from '@/components/HardSpots.vue'
-import LadderPhrase from '@/components/LadderPhrase.vue'
+import type { NoteEdit } from '@/api/client'
+import ArrangementChoices from '@/components/ladder/ArrangementChoices.vue'
+import ArrangementsBar from '@/components/ladder/ArrangementsBar.vue'
+import AsideList from '@/components/ladder/AsideList.vue'
+import BarAlternatives from '@/components/ladder/BarAlternatives.vue'
+import BarChoices from '@/components/ladder/BarChoices.vue'
+import BarInspector from '@/components/ladder/BarInspector.vue'
+import BarLarge from '@/components/ladder/BarLarge.vue'
+import HardSpots from '@/components/ladder/HardSpots.vue'
+import LadderPhrase from '@/components/ladder/LadderPhrase.vue'
+import LadderTools from '@/components/ladder/LadderTools.vue'
+import NoteEditor from '@/components/ladder/NoteEditor.vue'
+import TuneMap from '@/components/ladder/TuneMap.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { useAlternatives } from '@/composables/useAlternatives'
+import { useArrangements } from '@/composables/useArrangements'
+import { useBeside } from '@/composables/useBeside'
+import { useCell } from '@/composables/useCell'
 import { useChoices } from '@/composables/useChoices'
 import { useLadder } from '@/composables/useLadder'
 import { LADDER_KEYS, useLadderKeys } from '@/composables/useLadderKeys'
+import { usePlayer } from '@/composables/usePlayer'
+import { useSelection } from '@/composables/useSelection'
 import { idFrom } from '@/router'
 
 const route = useRoute()
 const setupId = computed(() => idFrom(route.params.setupId))
 const bench = useLadder(setupId)
-const { ladder, path, place, rung, cell, column, equals, problem, changeProblem } = bench
-const other = useAlternatives(setupId, place, rung)
-const { alternatives, busy: looking, open: otherOpen, problem: otherProblem } = other
-const { choices, problem: choiceProblem, choose } = useChoices(setupId, bench.load)
+const { ladder, path, phrases, bars, top, problem, changeProblem, remarks, said } = bench
+const { place, rung, stretch, select: choosePlace } = useSelection(
+  computed(() => bars.value.length),
+  top,
+)
+const second = ref(false)
+const marked = useStorage('nailhead-new-notes', true)
 const showKeys = ref(false)
 
-const room = ref<HTMLElement | null>(null)
-const { width } = useElementSize(room)
-/** Largest drawing that keeps the widest phrase in sight; rung names and padding take 8.5 rem. */
-const LARGEST = 4.6
-const NAMES = 136
-const scale = computed(() => {
-  const widest = Math.max(1, ...(ladder.value?.phrases.map((phrase) => phrase.width) ?? []))
-  return Math.max(2.6, Math.min(LARGEST, ((width.value || 960) - NAMES) / widest))
-})
-const together = computed(() => equals.value.map((one) => one.place))
+const { alternatives, busy: looking, open: otherOpen, problem: otherProblem, toggle, ready } = useAlternatives(setupId, place, rung)
+const { choices, problem: choiceProblem, load: loadChoices } = useChoices(setupId)
+const { cell: detail, picked, note, places, pick, unpick } = useCell(setupId, place, rung, path)
+const player = usePlayer(setupId, ladder, path)
+const { rows, problem: rowsProblem, go, copy, rename } = useArrangements(setupId, ladder)
+const { other, rows: besideRows, want: wantBeside } = useBeside(setupId)
 
-async function show() {
+const bar = computed(() => bars.value[place.value])
+const cell = computed(() => bench.cellAt(place.value, rung.value))
+const onPath = computed(() => (second.value ? path.value?.second : path.value?.rungs)?.[place.value] ?? 1)
+const together = computed(() => bench.together(place.value))
+const others = computed(() => together.value.filter((one) => one !== place.value).map((one) => bars.value[one]?.number ?? 0))
+const equals = computed(() => bars.value.filter((one) => one.equal_to === bar.value?.equal_to).length)
+const locked = computed(() => path.value?.locked.includes(place.value) ?? false)
+const split = computed(() => path.value?.split.includes(place.value) ?? false)
+const taken = computed(() => cell.value?.said ?? '')
+const troubles = computed(() => [changeProblem.value, otherProblem.value, choiceProblem.value, rowsProblem.value].filter((one) => one !== null))
+
+const room = ref<HTMLElement | null>(null)
+const { width, height } = useElementSize(room)
+/** The drawing is as large as one phrase with all its rungs in sight allows; rung names take 6.5 rem. */
+const LARGEST = 4.6
+const SMALLEST = 2.9
+const NAMES = 120
+const scale = computed(() => {
+  if (!ladder.value) return SMALLEST
+  const widest = Math.max(1, ...phrases.value.map((phrase) => phrase.width))
+  const tall = ladder.value.head_height + ladder.value.rungs.length * ladder.value.cell_height + 3
+  const fits = Math.min(((width.value || 940) - NAMES) / widest, ((height.value || 640) - 16) / tall)
+  return Math.max(SMALLEST, Math.min(LARGEST, fits))
+})
+
+async function show(focus = true) {
+  void bench.want(bench.phraseOf(place.value))
   await nextTick()
   const target = document.querySelector<HTMLElement>(`[data-place="${place.value}"][data-rung="${rung.value}"]`)
-  target?.focus({ preventScroll: true })
-  target?.scrollIntoView({ block: 'nearest' })
+  if (focus) target?.focus({ preventScroll: true })
+  const phrase = target?.closest<HTMLElement>('.phrase')
+  const box = room.value?.getBoundingClientRect()
+  const seen = phrase?.getBoundingClientRect()
+  if (box && seen && (seen.top < box.top - 2 || seen.bottom > box.bottom + 2)) phrase?.scrollIntoView({ block: 'start' })
 }
 
-function select(newPlace: number, newRung: number) {
-  bench.select(newPlace, newRung)
+function select(newPlace: number, newRung: number, extend = false) {
+  choosePlace(newPlace, newRung, extend)
   void show()
 }
 
+function move(by: number, up: number, extend: boolean) {
+  select(place.value + by, rung.value + up, extend)
+}
+
 function take(newPlace = place.value, newRung = rung.value) {
-  void bench.take(newPlace, newRung)
+  if (!stretch.value.includes(newPlace)) choosePlace(newPlace, newRung)
+  rung.value = newRung
+  void bench.change({ do: 'rungs', places: stretch.value, rung: newRung, second: second.value })
   void show()
 }
 
 function raise(by: number) {
-  void bench.raise(by)
+  void bench.change({ do: 'raise', places: stretch.value, by, second: second.value })
+  rung.value = onPath.value
   void show()
 }
 
+/** From the computed way through the alternatives and back to it. */
+async function nextAlternative() {
+  const offered = await ready()
+  const at = offered.findIndex((one) => one.difference === taken.value)
+  const next = offered[at + 1]
+  if (next) await takeAlternative(next.difference)
+  else if (cell.value?.kept) await bench.change({ do: 'release', place: place.value, rung: rung.value })
+}
+
+const takeAlternative = (difference: string) => bench.change({ do: 'alternative', place: place.value, rung: rung.value, difference })
+const lock = () => bench.change({ do: locked.value ? 'unlock' : 'lock', places: stretch.value })
+const toggleSplit = () => bench.change({ do: split.value ? 'join' : 'split', place: place.value })
+const play = () => (player.playing.value ? player.stop() : void player.play(place.value))
+const hear = () => player.hear(place.value, rung.value)
+const edit = (change: NoteEdit) => bench.change({ do: 'edit', place: place.value, rung: rung.value, edit: change })
+
+function setFret(onset: string, string: number, fret: number) {
+  pick(onset, string)
+  const there = detail.value?.notes.some((one) => one.onset === onset && one.string === string)
+  void edit({ do: there ? 'fret' : 'add', onset, string, fret, to_string: 0, finger: 0, hand: null, ornament: null, start: 0, slow: false })
+}
+
+function erase(onset: string, string: number) {
+  void edit({ do: 'delete', onset, string, fret: 0, to_string: 0, finger: 0, hand: null, ornament: null, start: 0, slow: false })
+}
+
+const moveNote = (string: number, fret: number) =>
+  note.value && bench.change({ do: 'unison', place: place.value, rung: rung.value, onset: note.value.onset, string, fret })
+
+async function choose(name: string, way: string) {
+  if (await bench.change({ do: 'choose', name, way })) void loadChoices()
+}
+
 useLadderKeys({
-  move: (bars, rungs) => select(place.value + bars, rung.value + rungs),
+  move,
   take: () => take(),
   raise,
+  alternative: () => void nextAlternative(),
+  lock: () => void lock(),
+  split: () => void toggleSplit(),
+  undo: () => void bench.undo(),
+  redo: () => void bench.redo(),
+  play,
+  hear,
+  marks: () => (marked.value = !marked.value),
   help: () => (showKeys.value = !showKeys.value),
 })
-onMounted(bench.load)
+
+watch(player.heard, (now) => {
+  const phrase = now && phrases.value[bench.phraseOf(now.place)]
+  if (phrase) document.querySelectorAll<HTMLElement>('.phrase')[phrase.index]?.scrollIntoView({ block: 'nearest' })
+})
+watch([other, phrases], () => phrases.value.forEach((phrase) => phrase.columns && void wantBeside(phrase.index)))
+onMounted(async () => {
+  await bench.load()
+  choosePlace(0, path.value?.rungs[0] ?? 1)
+})
 </script>
 
 <template>
@@ -76,65 +174,117 @@ onMounted(bench.load)
         <RouterLink :to="{ name: 'setup', params: { tuneId: ladder.tune_id } }">Setup</RouterLink>
         <strong>Ladder</strong>
         <RouterLink :to="{ name: 'sheet', params: { setupId } }">Sheet</RouterLink>
+        <ArrangementsBar :rows="rows" :ladder="ladder" :beside="other" @go="go" @copy="copy" @rename="rename" @beside="other = $event" />
       </template>
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <template v-if="ladder && path">
       <div class="top">
-        <div class="naming">
-          <h1>{{ ladder.title }}</h1>
-          <p class="quiet">
-            {{ ladder.label }}. Plays {{ ladder.shape_key }}, sounds {{ ladder.sounding_key }}. {{ ladder.different_bars }} of
-            {{ ladder.bars }} bars are different.<template v-if="ladder.chords_suggested"> Grey chords are suggestions.</template>
-          </p>
-        </div>
-        <div class="path-tools">
-          <span>Path: grade {{ path.grade }}</span>
-          <div class="buttons" role="group" aria-label="Put the whole path on one rung">
-            <Button
-              v-for="one in ladder.rungs"
-              :key="one.number"
-              :label="`All on ${one.number}`"
-              severity="secondary"
-              size="small"
-              @click="bench.level(one.number)"
-            />
-            <Button label="Keys ?" severity="secondary" text size="small" :aria-expanded="showKeys" @click="showKeys = !showKeys" />
-          </div>
-        </div>
+        <h1>{{ ladder.title }}</h1>
+        <p class="quiet">
+          {{ ladder.label }}. Plays {{ ladder.shape_key }}, sounds {{ ladder.sounding_key }}. {{ ladder.different_bars }} of
+          {{ ladder.bars }} bars are different.<template v-if="ladder.chords_suggested"> Grey chords are suggestions.</template>
+        </p>
+        <p class="said" role="status">{{ said }}</p>
+        <Button label="Keys ?" severity="secondary" text size="small" :aria-expanded="showKeys" @click="showKeys = !showKeys" />
       </div>
-      <ProblemNote v-if="changeProblem" :problem="changeProblem" />
+      <p v-for="remark in remarks" :key="remark" class="caution">{{ remark }}</p>
+      <LadderTools
+        :ladder="ladder"
+        :path="path"
+        :second="second"
+        :marked="marked"
+        :playing="player.playing.value"
+        :settings="player.settings"
+        @undo="bench.undo"
+        @redo="bench.redo"
+        @level="bench.change({ do: 'level', rung: $event })"
+        @at-most="bench.change({ do: 'at most', grade: $event })"
+        @second="second = $event"
+        @marked="marked = $event"
+        @play="play"
+      />
+      <TuneMap
+        :bars="bars"
+        :path="path"
+        :second="second"
+        :place="place"
+        :stretch="stretch"
+        :heard="player.heard.value?.place ?? null"
+        @select="(at, extend) => select(at, (second ? path?.second : path?.rungs)?.[at] ?? rung, extend)"
+      />
+      <ProblemNote v-for="trouble in troubles" :key="trouble.detail" :problem="trouble" />
       <div class="work">
         <div ref="room" class="phrases">
           <LadderPhrase
-            v-for="(phrase, index) in ladder.phrases"
-            :key="index"
+            v-for="phrase in phrases"
+            :key="phrase.index"
             :phrase="phrase"
             :ladder="ladder"
             :scale="scale"
-            :path="path.rungs"
+            :path="path"
+            :second="second"
+            :marked="marked"
             :place="place"
             :rung="rung"
+            :stretch="stretch"
             :together="together"
+            :heard="player.heard.value?.place ?? null"
+            :beside="besideRows.get(phrase.index) ?? null"
             @select="select"
             @take="take"
+            @want="bench.want(phrase.index)"
           />
         </div>
         <div class="side">
           <BarInspector
-            v-if="column && cell"
-            :column="column"
+            v-if="bar"
+            :bar="bar"
+            :rung="rung"
             :cell="cell"
+            :detail="detail"
             :ladder="ladder"
-            :on-path="path.rungs[place] ?? 1"
+            :on-path="onPath"
+            :others="others"
             :equals="equals"
+            :locked="locked"
+            :split="split"
+            :stretch="stretch.length"
             @take="take()"
             @raise="raise"
+            @part="bench.change({ do: 'raise part', place, by: $event })"
+            @lock="lock"
+            @split="toggleSplit"
+            @release="bench.change({ do: 'release', place, rung })"
+            @hear="hear"
+          >
+            <template #large>
+              <BarLarge v-if="detail" :detail="detail" :ladder="ladder" :picked="picked" @pick="pick" @fret="setFret" @erase="erase" @leave="(unpick(), show())" />
+            </template>
+            <template #note>
+              <NoteEditor v-if="picked && detail" :picked="picked" :note="note" :places="places" @edit="edit" @unison="moveNote" />
+            </template>
+            <template #choices>
+              <BarChoices
+                v-if="detail && !locked"
+                :detail="detail"
+                @pattern="bench.change({ do: 'pattern', place, rung, pattern: $event })"
+                @shape="(onset, frets) => bench.change({ do: 'shape', place, rung, onset, frets })"
+              />
+            </template>
+          </BarInspector>
+          <BarAlternatives
+            :alternatives="alternatives"
+            :ladder="ladder"
+            :open="otherOpen"
+            :busy="looking"
+            :taken="taken"
+            :locked="locked"
+            @toggle="toggle"
+            @take="takeAlternative"
           />
-          <ProblemNote v-if="otherProblem" :problem="otherProblem" />
-          <BarAlternatives :alternatives="alternatives" :ladder="ladder" :open="otherOpen" :busy="looking" @toggle="other.toggle" />
+          <AsideList :aside="path.aside" @throw-away="bench.change({ do: 'throw away', number: $event })" />
           <HardSpots :spots="path.spots" @show="(at) => select(at, path?.rungs[at] ?? 1)" />
-          <ProblemNote v-if="choiceProblem" :problem="choiceProblem" />
           <ArrangementChoices v-if="choices" :choices="choices" @choose="choose" />
           <section v-if="showKeys" class="side-box keys" aria-label="Keys">
             <h2>Keys</h2>
@@ -154,55 +304,63 @@ onMounted(bench.load)
 
 <style scoped>
 .ladder-view {
-  padding: 0.9rem 1.25rem 2rem;
+  height: calc(100vh - 48px);
+  min-height: 520px;
+  padding: 0.45rem 1rem 0.5rem;
   display: flex;
   flex-direction: column;
-  gap: 0.8rem;
+  gap: 0.35rem;
 }
 .top {
   display: flex;
-  justify-content: space-between;
-  align-items: flex-end;
-  gap: 1.5rem;
-}
-.naming {
+  align-items: center;
+  height: 1.9rem;
+  gap: 0.9rem;
   min-width: 0;
 }
-.path-tools {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-end;
-  gap: 0.3rem;
+h1 {
+  font-size: 1.4rem;
   white-space: nowrap;
 }
-.buttons {
-  display: flex;
-  gap: 0.35rem;
+.top p {
+  font-size: 0.875rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .work {
+  flex: 1;
+  min-height: 0;
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 264px;
-  gap: 1rem;
-  align-items: start;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 0.75rem;
 }
 .phrases {
   display: flex;
   flex-direction: column;
-  gap: 0.7rem;
-  overflow-x: auto;
+  gap: 0.5rem;
+  overflow: auto;
+  scroll-padding: 0;
 }
 .side {
-  position: sticky;
-  top: 0.75rem;
+  overflow-y: auto;
   display: flex;
   flex-direction: column;
-  gap: 0.75rem;
+  gap: 0.5rem;
+}
+.said {
+  margin-left: auto;
+  color: var(--ink);
+  flex-shrink: 0;
+}
+.keys {
+  order: -1;
 }
 .keys dl {
   display: grid;
   grid-template-columns: 5.5rem 1fr;
-  gap: 0.2rem;
-  margin: 0.4rem 0 0;
+  gap: 0.15rem;
+  margin: 0.2rem 0 0;
   font-size: 0.9rem;
 }
 .keys dt {
@@ -217,9 +375,12 @@ onMounted(bench.load)
   padding: 0.45rem 0.7rem;
   font-size: 0.875rem;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1000px), (max-height: 560px) {
+  .ladder-view {
+    height: auto;
+  }
   .work {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

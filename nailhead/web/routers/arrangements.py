@@ -14,11 +14,11 @@ from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, 
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import get_setup, setups_of_tune
 from nailhead.store.tunes import get_tune
-from nailhead.web.arrange_models import CellDetail
+from nailhead.web.arrange_models import BesideModel, CellDetail
 from nailhead.web.arranging import Bench, Done, change, open_bench
 from nailhead.web.change_models import ArrangementRow, ChangeAnswer, ChangeWish, NameWish, StepWish
 from nailhead.web.dependencies import database
-from nailhead.web.ladder_views import cell_detail, change_answer, ladder_model, phrase_model
+from nailhead.web.ladder_views import beside_model, cell_detail, change_answer, ladder_model, phrase_model
 from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
 from nailhead.web.render import setup_summary
 from nailhead.web.workshop import Shop, Workshop
@@ -44,6 +44,16 @@ def phrase(setup_id: int, index: int, db: Db, shop: Shop) -> PhraseModel:
     if found is None:
         raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
     return found
+
+
+@router.get("/setups/{setup_id}/phrases/{index}/beside/{other}")
+def beside(setup_id: int, index: int, other: int, db: Db, shop: Shop) -> BesideModel:
+    """What another arrangement of the tune plays there."""
+    with db.read() as connection:
+        bench, second = open_bench(connection, setup_id, shop), open_bench(connection, other, shop)
+    if not 0 <= index < len(bench.ladder.structure.phrases):
+        raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
+    return beside_model(bench, index, second)
 
 
 @router.get("/setups/{setup_id}/cells/{place}/{rung}")

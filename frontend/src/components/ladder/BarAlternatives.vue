@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import type { Alternative, Ladder } from '@/api/client'
-import TabMarks from './TabMarks.vue'
+import TabMarks from '../TabMarks.vue'
 
 /** Other ways to play the selected bar, each drawn small with its difference in words. */
-defineProps<{ alternatives: Alternative[] | null; ladder: Ladder; open: boolean; busy: boolean }>()
-const emit = defineEmits<{ toggle: [] }>()
+defineProps<{ alternatives: Alternative[] | null; ladder: Ladder; open: boolean; busy: boolean; taken: string; locked: boolean }>()
+const emit = defineEmits<{ toggle: []; take: [difference: string] }>()
 
 /** Widest drawing in pixels; wider bars are drawn smaller. */
 const ROOM = 212
@@ -31,7 +31,11 @@ const scale = (width: number) => Math.min(3, ROOM / width)
           >
             <TabMarks :marks="other.marks" />
           </svg>
-          <p class="quiet">Grade {{ other.grade }}</p>
+          <p class="quiet">
+            Grade {{ other.grade }}
+            <strong v-if="other.difference === taken">taken</strong>
+            <button v-else-if="!locked" type="button" class="word-button link" @click="emit('take', other.difference)">Take it</button>
+          </p>
         </li>
       </ol>
     </template>
@@ -53,6 +57,11 @@ ol {
 li + li {
   border-top: 1px solid var(--hairline);
   padding-top: 0.6rem;
+}
+.link {
+  color: var(--spruce);
+  text-decoration: underline;
+  margin-left: 0.4rem;
 }
 svg {
   display: block;

@@ -1,0 +1,58 @@
+import { tryOnScopeDispose } from '@vueuse/core'
+import { reactive, ref, watch, type Ref } from 'vue'
+
+import { api, type Ladder, type PathState, type Timeline } from '@/api/client'
+
+/** Plays the path, or one cell, as the server has rendered it; tells which bar is heard. */
+export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path: Ref<PathState | null>) {
+  const playing = ref(false)
+  const heard = ref<{ place: number; time: number } | null>(null)
+  const settings = reactive({ tempo: 0, swing: 0, countIn: 0 })
+  let audio: HTMLAudioElement | null = null
+  let frame = 0
+
+  function stop() {
+    cancelAnimationFrame(frame)
+    audio?.pause()
+    audio = null
+    playing.value = false
+    heard.value = null
+  }
+
+  async function start(address: string) {
+    stop()
+    const sound = new Audio(address)
+    audio = sound
+    playing.value = true
+    sound.onended = stop
+    sound.onerror = stop
+    await sound.play().catch(stop)
+    return sound === audio ? sound : null
+  }
+
+  async function play(from: number) {
+    const wanted = { start: from, tempo: settings.tempo, swing: settings.swing, count_in: settings.countIn }
+    const when = api.timeline(setupId.value, wanted)
+    const sound = await start(api.soundAddress(setupId.value, wanted, path.value?.revision ?? 0))
+    if (sound) follow(sound, await when)
+  }
+
+  function follow(sound: HTMLAudioElement, timeline: Timeline) {
+    const step = () => {
+      if (sound !== audio) return
+      heard.value = timeline.bars.findLast((bar) => bar.at <= sound.currentTime + 0.02) ?? null
+      if (sound.currentTime > timeline.seconds) stop()
+      else frame = requestAnimationFrame(step)
+    }
+    step()
+  }
+
+  const hear = (place: number, rung: number) =>
+    void start(api.cellSoundAddress(setupId.value, place, rung, settings.tempo, path.value?.revision ?? 0))
+
+  watch(ladder, (now) => {
+    if (now && !settings.tempo) settings.tempo = now.tempo
+  })
+  tryOnScopeDispose(stop)
+  return { playing, heard, settings, play, hear, stop }
+}

@@ -1,0 +1,183 @@
+"""An arrangement as sound: every stroke a plucked string, in time, each string ringing until it is struck again."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from nailhead.core.arrange.grade import whole_notes_a_second
+from nailhead.core.arrange.values import ArrangedBar, Hand, Role, Stroke
+from nailhead.core.errors import NailheadError
+from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.pitch import hertz_of
+from nailhead.core.music.tune import Tempo
+from nailhead.core.sound.pluck import PEAK, RATE, Samples, Timbre, pluck, timbre_of
+
+#: How loud each role is beside the melody; a slurred note is softer, the first of a bar stronger (by ear, ours).
+LOUD = {Role.MELODY: 1.0, Role.FILL: 0.85, Role.CHORD: 0.55, Role.DRONE: 0.45}
+SLURRED, ACCENT = 0.75, 1.15
+#: Seconds between the strings of a brush, before the note for a grace, and that a string rings at most.
+SPREAD, GRACE, RING = 0.014, 0.07, 2.6
+#: How much of a beat the first of two swung eighths takes at full swing: as in a triplet (common practice).
+SWUNG = 2 / 3
+#: Slowest and fastest playing, against the tune's own tempo.
+BPM = (20, 400)
+_EDGE = 0.006
+#: Longest sound that is made, in seconds.
+LONGEST = 900.0
+
+
+class PlayingError(NailheadError):
+    """A tempo or a swing that nobody plays."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pace:
+    """`bpm` beats a minute of length `beat`, `swing` 0 (even) to 1 (as in a triplet), `count_in` beats before it."""
+
+    beat: Time
+    bpm: int
+    swing: float = 0.0
+    count_in: int = 0
+
+    def __post_init__(self) -> None:
+        if not BPM[0] <= self.bpm <= BPM[1]:
+            raise PlayingError(f"{self.bpm} beats a minute.", field="tempo", remedy=f"Use {BPM[0]} to {BPM[1]}.")
+        if not 0 <= self.swing <= 1:
+            raise PlayingError(f"Swing {self.swing}.", field="swing", remedy="Use 0 (even) to 1 (as in a triplet).")
+        if not 0 <= self.count_in <= 16:
+            raise PlayingError(f"{self.count_in} beats of count-in.", field="count_in", remedy="Use 0 to 16.")
+
+    @property
+    def whole(self) -> float:
+        """Seconds of a whole note."""
+        return float(1 / whole_notes_a_second(Tempo(self.beat, self.bpm)))
+
+    def seconds(self, onset: Time, metre: Metre) -> float:
+        """When a moment of a full bar comes, in seconds from its start; off-beat eighths may swing."""
+        plain = float(onset) * self.whole
+        beat = float(self.beat)
+        if not self.swing or metre.compound or metre.free or self.beat.numerator != 1:
+            return plain
+        beats, within = divmod(float(onset), beat)
+        half = 0.5 + self.swing * (SWUNG - 0.5)
+        share = within / beat
+        moved = 2 * share * half if share < 0.5 else half + 2 * (share - 0.5) * (1 - half)
+        return (beats + moved) * beat * self.whole
+
+
+@dataclass(frozen=True, slots=True)
+class Tone:
+    """One sounding of one string: seconds from the start, how long, how high, how loud (1 is a melody note)."""
+
+    at: float
+    seconds: float
+    hertz: float
+    loud: float
+    string: int
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """A bar to be played: its strokes, its metre, and how far into the full bar it begins."""
+
+    bar: ArrangedBar
+    metre: Metre
+    offset: Time
+
+
+def starts_of(measures: Sequence[Measure], pace: Pace) -> tuple[float, ...]:
+    """When each bar begins, in seconds, the count-in before the first; the last value is the end."""
+    at = pace.count_in * float(pace.beat) * pace.whole
+    starts = [at]
+    for measure in measures:
+        at += float(measure.bar.length) * pace.whole
+        starts.append(at)
+    return tuple(starts)
+
+
+def tones_of(measures: Sequence[Measure], setup: Setup, pace: Pace) -> tuple[Tone, ...]:
+    """Every tone in order; a string rings until it is struck again."""
+    found: list[Tone] = []
+    for measure, start in zip(measures, starts_of(measures, pace), strict=False):
+        begin = pace.seconds(measure.offset, measure.metre)
+        for stroke in measure.bar.strokes:
+            at = start + pace.seconds(measure.offset + stroke.onset, measure.metre) - begin
+            found += _struck(stroke, at, setup, first=stroke is measure.bar.strokes[0])
+    return _damped(sorted(found, key=lambda tone: (tone.at, tone.string)))
+
+
+def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[Tone]:
+    notes = [note for note in stroke.notes if not note.held]
+    if stroke.hand is Hand.BRUSH:
+        notes.sort(key=lambda note: -note.place.string)
+    spread = SPREAD if stroke.hand is Hand.BRUSH else 0.0
+    for row, note in enumerate(notes):
+        loud = LOUD[note.role] * (ACCENT if first else 1) * (SLURRED if stroke.hand is Hand.LEFT else 1)
+        if note.slur and note.slur.grace:
+            before = Place(note.place.string, note.slur.start)
+            yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * SLURRED, note.place.string)
+        yield Tone(at + spread * row, RING, _hertz(note.place, setup), loud, note.place.string)
+
+
+def _hertz(place: Place, setup: Setup) -> float:
+    return hertz_of(setup.sounding_cents(place))
+
+
+def _damped(tones: list[Tone]) -> tuple[Tone, ...]:
+    last: dict[int, int] = {}
+    done = list(tones)
+    for index, tone in enumerate(tones):
+        if tone.string in last:
+            before = done[last[tone.string]]
+            left = min(before.seconds, tone.at - before.at)
+            done[last[tone.string]] = Tone(before.at, left, before.hertz, before.loud, before.string)
+        last[tone.string] = index
+    return tuple(tone for tone in done if tone.seconds > _EDGE)
+
+
+def render(measures: Sequence[Measure], setup: Setup, pace: Pace) -> Samples:
+    """The bars as mono samples at RATE, with clicks for the count-in. Raises PlayingError where it would never end."""
+    starts = starts_of(measures, pace)
+    if starts[-1] > LONGEST:
+        raise PlayingError(
+            f"That would last {starts[-1] / 60:.0f} minutes.", field="tempo", remedy="Play fewer bars, or faster."
+        )
+    sound = np.zeros(round((starts[-1] + RING) * RATE) + 1)
+    timbre = timbre_of(setup.instrument.kind)
+    for tone in tones_of(measures, setup, pace):
+        _mix(sound, _ringing(tone.hertz, timbre), tone)
+    for beat in range(pace.count_in):
+        _mix(sound, _click(), Tone(beat * float(pace.beat) * pace.whole, 0.05, 0, 0.5 if beat else 0.8, 0))
+    loudest = float(np.max(np.abs(sound), initial=0.0))
+    level: Samples = sound * min(1.0, 2 * PEAK * 0.9 / loudest) if loudest else sound
+    return level
+
+
+@lru_cache(maxsize=96)
+def _ringing(hertz: float, timbre: Timbre) -> Samples:
+    return pluck(hertz, RING, timbre)
+
+
+@lru_cache(maxsize=1)
+def _click() -> Samples:
+    """A wooden tick: a short, high, dying tone."""
+    time = np.arange(round(0.05 * RATE)) / RATE
+    tick: Samples = PEAK * np.sin(2 * np.pi * 1500 * time) * np.exp(-90 * time)
+    return tick
+
+
+def _mix(sound: Samples, ringing: Samples, tone: Tone) -> None:
+    """Adds a tone, faded out where its string is stopped."""
+    start = round(tone.at * RATE)
+    count = min(len(ringing), round(tone.seconds * RATE), len(sound) - start)
+    if count <= 0:
+        return
+    part = ringing[:count] * (0.6 * tone.loud)
+    edge = min(count, round(_EDGE * RATE))
+    part[count - edge :] *= np.linspace(1, 0, edge)
+    sound[start : start + count] += part

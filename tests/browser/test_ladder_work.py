@@ -1,0 +1,184 @@
+"""A teacher at work on the ladder in Chromium: keys alone, stretches, hand edits, undo over a reload, two windows."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import axe
+from tests.browser.test_screens import on_path, open_ladder
+
+pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+
+
+def keys(page: Page, *names: str) -> None:
+    for name in names:
+        page.keyboard.press(name)
+
+
+def selected(page: Page) -> tuple[str | None, str | None]:
+    cell = page.locator(".cell.selected")
+    return cell.get_attribute("data-place"), cell.get_attribute("data-rung")
+
+
+def said(page: Page):  # type: ignore[no-untyped-def]
+    return page.get_by_role("status").last
+
+
+def test_one_phrase_with_all_its_rungs_is_in_sight(page: Page, address: str) -> None:
+    """At 1280 x 800, without scrolling; the whole tune above it in the map, which jumps."""
+    open_ladder(page, address, "Lantern on the Weir")
+    boxes = [page.locator(f"[data-place='1'][data-rung='{rung}']").bounding_box() for rung in (1, 7)]
+    assert all(box and box["y"] >= 0 and box["y"] + box["height"] <= 800 for box in boxes)
+    bars = page.get_by_role("navigation", name="The whole tune").get_by_role("button")
+    expect(bars).to_have_count(18)
+    bars.nth(16).click()
+    expect(page.locator(".cell.selected")).to_have_attribute("data-place", "16")
+    expect(page.locator("[data-place='16'][data-rung='5'] svg")).to_be_in_viewport()
+
+
+def test_a_whole_session_by_keys_alone(page: Page, address: str) -> None:
+    """A stretch raised, an alternative taken, a bar locked, a note edited, all undone and redone, over a reload too."""
+    open_ladder(page, address, "Lantern on the Weir")
+    keys(page, "ArrowRight", "Shift+ArrowRight", "Shift+ArrowRight", "]", "]", "]")
+    expect(page.locator(".cell.on-path[data-rung='5']")).to_have_count(4)  # bar 1 comes again as bar 5
+    assert selected(page) == ("3", "5")
+    keys(page, "ArrowLeft", "a")
+    expect(page.locator("[data-place='2'][data-rung='5'] .flag.alternative")).to_be_visible()
+    keys(page, "k")
+    expect(page.locator(".bar-head .state")).to_have_text("locked")
+    keys(page, "ArrowLeft")
+    editor = page.locator("[data-bar-editor]")
+    expect(page.get_by_role("complementary", name="Selected bar")).to_contain_text("Bar 1")
+    editor.focus()
+    keys(page, "ArrowRight", "ArrowDown", "2")
+    expect(page.locator("[data-place='1'][data-rung='5'] .flag.edited")).to_be_visible()
+    expect(page.get_by_role("list", name="Awkward")).to_be_visible()
+    keys(page, "Escape")
+    assert selected(page) == ("1", "5")
+    keys(page, "u")
+    expect(page.locator("[data-place='1'] .flag.edited")).to_have_count(0)
+    page.reload()
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
+    keys(page, "U")
+    expect(page.locator("[data-place='1'][data-rung='5'] .flag.edited")).to_be_visible()
+    keys(page, *"uuuuuu")
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    assert {rung for _, rung in on_path(page)} == {"2"}
+    keys(page, "?")
+    expect(page.get_by_role("region", name="Keys")).to_contain_text("next alternative")
+
+
+def test_a_note_is_moved_and_dressed_in_place(page: Page, address: str) -> None:
+    """Picked by mouse: another string by its price, an ornament, then as computed again."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.locator("[data-place='2'][data-rung='4']").click()
+    inspector = page.get_by_role("complementary", name="Selected bar")
+    expect(inspector).to_contain_text("Bar 2")
+    editor = page.locator("[data-bar-editor]")
+    editor.focus()
+    keys(page, "ArrowDown")
+    note = page.get_by_role("group", name="The picked note")
+    expect(note).to_contain_text("C4, melody note on string 2")
+    note.get_by_role("button", name="string 3 fret 5").click()
+    expect(page.locator("[data-place='2'][data-rung='4'] .flag.alternative")).to_be_visible()
+    keys(page, "Tab")
+    editor.focus()
+    keys(page, "ArrowDown")
+    expect(note).to_contain_text("string 3, fret 5")
+    note.get_by_label("Ornament").select_option("slide")
+    expect(page.locator("[data-place='2'][data-rung='4'] .flag.edited")).to_be_visible()
+    inspector.get_by_role("button", name="As computed").click()
+    expect(page.locator("[data-place='2'][data-rung='4'] .flag")).to_have_count(0)
+
+
+def test_the_richest_path_under_a_grade_and_a_pattern(page: Page, address: str) -> None:
+    """The slider sets the whole path; a pattern chosen for a bar is played there."""
+    open_ladder(page, address, "Lantern on the Weir")
+    slider = page.get_by_role("slider", name="Grade at most")
+    slider.fill("3")
+    expect(said(page)).to_have_text("Grade 3 at most")
+    assert len({rung for _, rung in on_path(page)}) > 1
+    grades = page.locator(".cell.on-path .grade").all_inner_texts()
+    assert max(map(int, grades)) <= 3
+    page.locator("[data-place='8'][data-rung='5']").click()
+    page.get_by_label("Pattern").select_option("basic stroke")
+    expect(page.locator("[data-place='8'][data-rung='5'] .flag.alternative")).to_be_visible()
+
+
+def test_two_windows_do_not_overwrite_each_other_silently(page: Page, address: str) -> None:
+    """The second window is told, shows what the first has done, and can go on from there."""
+    open_ladder(page, address, "Lantern on the Weir")
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect(other.locator(".cell.on-path[data-rung='2']")).to_have_count(18)
+    page.get_by_role("button", name="All on 4").click()
+    expect(said(page)).to_contain_text("All on rung 4")
+    other.get_by_role("button", name="All on 6").click()
+    expect(other.get_by_text("changed in another window")).to_be_visible()
+    expect(other.locator(".cell.on-path[data-rung='4']")).to_have_count(18)
+    other.get_by_role("button", name="All on 6").click()
+    expect(other.locator(".cell.on-path[data-rung='6']")).to_have_count(18)
+    other.close()
+
+
+def test_a_second_time_of_its_own(page: Page, address: str) -> None:
+    """Switched on, raising changes the second time only."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.get_by_label("Second time").check()
+    page.locator("[data-place='3'][data-rung='2']").click()
+    keys(page, "]")
+    expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(1)
+    page.get_by_label("Second time").uncheck()
+    expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(0)
+    expect(page.get_by_text("(its own)")).to_be_visible()
+
+
+def test_a_copy_beside_its_original(page: Page, address: str) -> None:
+    """Copied under a name, changed, and shown below the other's phrase with beats aligned."""
+    open_ladder(page, address, "Lantern on the Weir")
+    first = page.url
+    page.get_by_role("button", name="Copy").click()
+    page.get_by_label("Name of the copy").fill("Tuesday group")
+    keys(page, "Enter")
+    page.wait_for_url(lambda url: url != first)
+    page.get_by_role("button", name="All on 1").click()
+    expect(said(page)).to_contain_text("All on rung 1")
+    page.goto(first)
+    page.get_by_label("Beside it").select_option("Tuesday group")
+    row = page.locator(".row.beside").first
+    expect(row).to_contain_text("Tuesday group")
+    expect(row).to_contain_text("rung 1")
+    above = page.locator("[data-place='1'][data-rung='1'] circle.fill-melody").first.bounding_box()
+    below = row.locator(".cell").nth(1).locator("circle.fill-melody").first.bounding_box()
+    assert above and below and abs(above["x"] - below["x"]) < 0.5
+
+
+def test_space_plays_from_here_and_the_cursor_follows(page: Page, address: str) -> None:
+    """The bar that is heard is marked in the map; Space again stops."""
+    open_ladder(page, address, "Lantern on the Weir")
+    keys(page, "ArrowRight", "ArrowRight", " ")
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    heard = page.locator(".map .heard")
+    expect(heard).to_have_count(1)
+    expect(page.locator(".map .bar").nth(3)).to_have_class("bar heard", timeout=20_000)
+    page.get_by_role("button", name="Stop").click()
+    expect(heard).to_have_count(0)
+    with page.expect_request("**/cells/2/2/sound**") as asked:
+        keys(page, "h")
+    assert asked.value.response().headers["content-type"] == "audio/wav"  # type: ignore[union-attr]
+
+
+def test_a_ladder_at_work_is_accessible(page: Page, address: str) -> None:
+    """Nothing against WCAG 2 A and AA with everything open: editor, alternatives, keys, marks, a warning."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.locator("[data-place='1'][data-rung='5']").click()
+    keys(page, "?")
+    page.get_by_role("button", name="Other ways to play it").click()
+    expect(page.locator(".alternatives li").first).to_be_visible()
+    page.locator("[data-bar-editor]").focus()
+    keys(page, "ArrowRight", "ArrowDown", "2")
+    expect(page.get_by_role("list", name="Awkward")).to_be_visible()
+    page.get_by_label("Beside it").select_option(index=1)
+    expect(page.locator(".row.beside").first).to_be_visible()
+    assert axe(page) == []
