@@ -25,10 +25,11 @@ lint: $(STAMPS)/test $(STAMPS)/front
 	$(BIN)/mypy
 	cd frontend && npx --no-install vue-tsc --noEmit
 
-bench: $(STAMPS)/test ## speed and memory, measured and printed
+bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, measured and printed
 	$(BIN)/python -m tests.bench
 	$(BIN)/python -W ignore -m tests.bench_shelf
 	$(BIN)/python -m tests.bench_plan
+	$(BIN)/python -W ignore -m tests.bench_ladder
 
 corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), planner and banjo ladders (300)
 	$(BIN)/python -m tests.formats.corpus_report
@@ -66,11 +67,23 @@ $(STAMPS)/npm: frontend/package.json frontend/package-lock.json
 	cd frontend && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
+# The faces that the sheet is printed with: its painters measure and embed the same files.
+FACES := frontend/node_modules/@expo-google-fonts
+$(STAMPS)/fonts: $(STAMPS)/npm
+	mkdir -p nailhead/sheet/fonts
+	cp $(FACES)/atkinson-hyperlegible/400Regular/AtkinsonHyperlegible_400Regular.ttf nailhead/sheet/fonts/text.ttf
+	cp $(FACES)/atkinson-hyperlegible/700Bold/AtkinsonHyperlegible_700Bold.ttf nailhead/sheet/fonts/text-bold.ttf
+	cp $(FACES)/zilla-slab/500Medium/ZillaSlab_500Medium.ttf nailhead/sheet/fonts/title.ttf
+	cp $(FACES)/zilla-slab/600SemiBold/ZillaSlab_600SemiBold.ttf nailhead/sheet/fonts/title-bold.ttf
+	cp $(FACES)/zilla-slab/LICENSE_FONT nailhead/sheet/fonts/LICENSE-zilla-slab
+	cp $(FACES)/atkinson-hyperlegible/LICENSE_FONT nailhead/sheet/fonts/LICENSE-atkinson-hyperlegible
+	@touch $@
+
 # The types of the API are made from the application's own OpenAPI document.
-$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(FRONT_SOURCES) $(WEB_SOURCES)
+$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(STAMPS)/fonts $(FRONT_SOURCES) $(WEB_SOURCES)
 	$(BIN)/nailhead openapi > frontend/openapi.json
 	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts && npx --no-install vite build --logLevel warn
 	@touch $@
 
 clean:
-	rm -rf $(VENV) $(STAMPS) frontend/node_modules nailhead/web/static
+	rm -rf $(VENV) $(STAMPS) frontend/node_modules nailhead/web/static nailhead/sheet/fonts

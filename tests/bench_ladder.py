@@ -77,9 +77,8 @@ def measure(address: str) -> None:
             print(f"  richest path under a grade: {1000 * (time.perf_counter() - begun):.0f} ms")
             begun = time.perf_counter()
             sound = http.get(f"/api/setups/{setup}/sound")
-            print(
-                f"  the whole path as sound: {1000 * (time.perf_counter() - begun):.0f} ms, {len(sound.content) >> 10} KiB"
-            )
+            took = 1000 * (time.perf_counter() - begun)
+            print(f"  the whole path as sound: {took:.0f} ms, {len(sound.content) >> 10} KiB")
             page.close()
         browser.close()
 

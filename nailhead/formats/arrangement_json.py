@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -19,16 +19,19 @@ from nailhead.core.music.tune import Bar
 FORMAT = "nailhead arrangement"
 
 
-def arrangement_document(ladder: Ladder, path: Path) -> dict[str, Any]:
+def arrangement_document(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | None = None) -> dict[str, Any]:
     """A dictionary ready for json.dumps.
 
     Bars come in written order; each note names its bar, onset, duration, string (1 nearest the floor), fret
     (from the capo), sounding pitch, role, right hand, left finger (0 open) and technique: a tie or an ornament with
-    the fret it comes from. On a path with the solo its kick-off, second time and ending come along.
+    the fret it comes from. On a path with the solo its kick-off, second time and ending come along; `again` are the
+    bars of a second time with a path of its own, by place.
     """
     bars = bars_on_path(ladder, path)
     grade = grade_path(bars, ladder.structure.classes)
     solo = SOLO in path
+    if again is None:
+        again = {index: bar for index, bar in ladder.second.items() if path[index] == SOLO}
     return {
         "format": FORMAT,
         "version": 1,
@@ -54,11 +57,7 @@ def arrangement_document(ladder: Ladder, path: Path) -> dict[str, Any]:
         },
         "bars": [_bar(ladder, written, bar) for written, bar in zip(ladder.tune.bars, bars, strict=True)],
         "kick_off": _frame(ladder, ladder.kick_off) if solo else [],
-        "second_time": [
-            _bar(ladder, ladder.tune.bars[index], bar)
-            for index, bar in sorted(ladder.second.items())
-            if path[index] == SOLO
-        ],
+        "second_time": [_bar(ladder, ladder.tune.bars[index], bar) for index, bar in sorted(again.items())],
         "ending": _frame(ladder, ladder.ending) if solo else [],
     }
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from fractions import Fraction
 from functools import reduce
 from math import gcd
@@ -29,11 +29,12 @@ _WIDTH = 100
 _MOST_COLUMNS = 96
 
 
-def write_text(ladder: Ladder, path: Path) -> str:
+def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | None = None) -> str:
     """The arrangement on a path as text. `d` and `u` are strokes down and up, `B` a brush, `T I M` the fingers.
 
     `P` is a pinch, `-` a note that the left hand sounds. A held tie is in parentheses. With a solo come its kick-off,
-    the bars that are played otherwise the second time, and its ending.
+    the bars that are played otherwise the second time, and its ending; `again` are those bars by place where the
+    second time has a path of its own.
     """
     bars = bars_on_path(ladder, path)
     fit, solo = ladder.fit, SOLO in path
@@ -48,7 +49,9 @@ def write_text(ladder: Ladder, path: Path) -> str:
         lines += ["Kick-off", *_system(ladder, list(zip(ladder.kick_off.tune.bars, ladder.kick_off.bars, strict=True)))]
     for start, stop in ladder.structure.phrases:
         lines += _system(ladder, list(zip(ladder.tune.bars[start:stop], bars[start:stop], strict=True)))
-    second = [(ladder.tune.bars[at], bar) for at, bar in sorted(ladder.second.items()) if path[at] == SOLO]
+    if again is None:
+        again = {at: bar for at, bar in ladder.second.items() if path[at] == SOLO}
+    second = [(ladder.tune.bars[at], bar) for at, bar in sorted(again.items())]
     if second:
         lines += ["Second time through", *_system(ladder, second)]
     if solo and ladder.ending:

@@ -9,6 +9,7 @@ from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import Mark
+from nailhead.sheet.slurs import slur_needs
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import TabOptions, TabPainter
 
@@ -93,6 +94,8 @@ def _natural(ladder: Ladder, painter: TabPainter, index: int) -> Column:
     extra = (1.1 if written.opens_repeat else 0.0) * STYLE.gap
     column = column_for([rung[index] for rung in ladder.rungs], STYLE, extra)
     column = with_room(column, painter.room_needed(written, ladder.fit.shape_fifths, with_words=False))
+    for rung in ladder.rungs:
+        column = with_room(column, slur_needs(rung[index], STYLE, fingers=False))
     closing = (0.8 if written.closes_repeat else 0.0) * STYLE.gap
     return Column(column.times, column.places, column.width + closing)
 
@@ -136,6 +139,7 @@ def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar, options: TabOption
     painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, options, ladder.fit.setup.fret_name)
     written = ladder.tune.bars[index]
     column = column_for([bar], STYLE)
+    column = with_room(column, slur_needs(bar, STYLE, options.fingers))
     marks = (
         *painter.staff(column.width),
         *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),

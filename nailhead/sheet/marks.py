@@ -113,37 +113,3 @@ def _move(mark: Mark, dx: float, dy: float) -> Mark:
             return Shape(tuple((x + dx, y + dy) for x, y in mark.points), mark.ink)
         case _:
             return replace(mark, x=mark.x + dx, y=mark.y + dy)
-
-
-#: Advances of the bold text face in ems, by character (measured on the shipped font, rounded up); 0.66 otherwise.
-_WIDE = {"m": 0.95, "M": 0.95, "W": 1.0, "w": 0.9, "♭": 0.62, "♯": 0.66, "/": 0.45, "i": 0.32, "j": 0.35, "l": 0.36}
-
-
-def text_width(text: str) -> float:
-    """Width of a short bold text in ems."""
-    return sum(_WIDE.get(sign, 0.66) for sign in text)
-
-
-#: Mean advance of a character of the text face in ems, for boxes (measured on the shipped fonts, rounded up).
-ADVANCE = 0.56
-
-
-def box(mark: Mark) -> tuple[float, float, float, float]:
-    """(left, top, right, bottom) of a mark; texts by the mean width of their characters."""
-    match mark:
-        case Line():
-            return min(mark.x1, mark.x2), min(mark.y1, mark.y2), max(mark.x1, mark.x2), max(mark.y1, mark.y2)
-        case Curve():
-            ys = (mark.y1, mark.y2, (mark.y1 + 2 * mark.cy + mark.y2) / 4)
-            return min(mark.x1, mark.x2), min(ys), max(mark.x1, mark.x2), max(ys)
-        case Shape():
-            xs, ys = [x for x, _ in mark.points], [y for _, y in mark.points]
-            return min(xs), min(ys), max(xs), max(ys)
-        case Disc():
-            r = mark.radius
-            return mark.x - r, mark.y - r, mark.x + r, mark.y + r
-        case Text():
-            width = ADVANCE * mark.size * len(mark.text)
-            left = mark.x - {"start": 0.0, "middle": width / 2, "end": width}[mark.anchor]
-            descent = 0.02 if mark.text.isdigit() else 0.22
-            return left, mark.y - 0.75 * mark.size, left + width, mark.y + descent * mark.size

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament
-from nailhead.sheet.columns import Column
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Stroke
+from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import Curve, Ink, Line, Mark, Text
 from nailhead.sheet.style import Style
 
@@ -14,6 +14,25 @@ LETTERS = {Ornament.HAMMER: "H", Ornament.PULL: "P", Ornament.SLIDE: "S"}
 SLOW_SLIDE = "slow S"
 #: Em of a letter and of a grace's number, in gaps.
 LETTER, GRACE = 0.86, 0.92
+#: Gaps between slurred notes where finger numbers are printed.
+FINGERED = 3.6
+#: Gaps before a note that is come to by a grace.
+GRACED = 2.8
+
+
+def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
+    """The room for a grace's number before its note, and with finger numbers for a slur's letter between two."""
+    needs = []
+    last: dict[int, Stroke] = {}
+    for before, stroke in zip((None, *bar.strokes), bar.strokes, strict=False):
+        for note in stroke.notes:
+            start = last.get(note.place.string)
+            if note.slur and note.slur.grace and before:
+                needs.append(Need(before.onset, stroke.onset, GRACED * style.gap))
+            elif note.slur and start and fingers:
+                needs.append(Need(start.onset, stroke.onset, FINGERED * style.gap))
+            last[note.place.string] = stroke
+    return needs
 
 
 def slur_marks(

@@ -9,17 +9,30 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
-from nailhead.core.music.chord import transpose_chord
+from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.columns import Column, Need
-from nailhead.sheet.marks import ADVANCE, Curve, Disc, Ink, Line, Mark, Shape, Text, moved, text_width
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved
 from nailhead.sheet.rhythm import rhythm_marks
+from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import slur_marks
 from nailhead.sheet.style import Style
 
 #: Hands that are written as a letter; the others are arrows.
 HAND_LETTERS = {Hand.THUMB: "T", Hand.INDEX: "I", Hand.MIDDLE: "M", Hand.BRUSH: "B"}
+
+
+#: Which chord names are printed: the shape the hands play, the sound, or both.
+CHORD_NAMES = ("shape and sound", "shape", "sound", "none")
+
+
+def chord_names(chord: Chord, shape_fifths: int, names: str) -> tuple[str, str]:
+    """(large, small) name of a chord; both the same where only one is wanted."""
+    shape, sound = str(transpose_chord(chord, shape_fifths)), str(chord)
+    if names == "shape":
+        return shape, shape
+    return (sound, sound) if names == "sound" else (shape, sound)
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,27 +186,29 @@ class TabPainter:
         ]
         return [*self._bar_line(thin, 2 * style.thin), *dots]
 
-    def chords(self, bar: Bar, column: Column, shape_fifths: int, suggested: bool) -> list[Mark]:
-        """Chord names above: the shape large, the sound small behind it where they differ."""
+    def chords(
+        self, bar: Bar, column: Column, shape_fifths: int, suggested: bool, names: str = CHORD_NAMES[0]
+    ) -> list[Mark]:
+        """Chord names above: the shape large, the sound small behind it where they differ; `names` says which."""
         style, marks = self.style, []
-        for entry in bar.chords:
+        for entry in bar.chords if names != "none" else ():
             x, y = column.x(entry.onset) - style.head, -2.05 * style.gap
-            shape, sound = str(transpose_chord(entry.chord, shape_fifths)), str(entry.chord)
+            shape, sound = chord_names(entry.chord, shape_fifths, names)
             ink = Ink.FAINT if suggested else Ink.INK
             marks.append(Text(x, y, shape, 1.5 * style.gap, ink, "start", bold=not suggested))
             if sound != shape:
-                at = x + 1.5 * style.gap * text_width(shape) + 0.3 * style.gap
+                at = x + measure(shape, 1.5 * style.gap, bold=not suggested) + 0.3 * style.gap
                 marks.append(Text(at, y, sound, 0.95 * style.gap, Ink.FAINT, "start"))
         return list[Mark](marks)
 
-    def room_needed(self, bar: Bar, shape_fifths: int, with_words: bool) -> list[Need]:
+    def room_needed(self, bar: Bar, shape_fifths: int, with_words: bool, names: str = CHORD_NAMES[0]) -> list[Need]:
         """What chord names (and words) of a bar ask of its column."""
         gap = self.style.gap
         needs = []
         ends = [*(entry.onset for entry in bar.chords[1:]), bar.length]
-        for entry, end in zip(bar.chords, ends, strict=False):
-            shape, sound = str(transpose_chord(entry.chord, shape_fifths)), str(entry.chord)
-            mm = 1.5 * gap * text_width(shape) + (0.95 * gap * text_width(sound) + 0.3 * gap) * (sound != shape)
+        for entry, end in zip(bar.chords if names != "none" else (), ends, strict=False):
+            shape, sound = chord_names(entry.chord, shape_fifths, names)
+            mm = measure(shape, 1.5 * gap, bold=True) + (measure(sound, 0.95 * gap) + 0.3 * gap) * (sound != shape)
             needs.append(Need(entry.onset, end, mm + 0.5 * gap))
         sung = [event for event in bar.events if event.words] if with_words else []
         for event, following in zip(sung, [*sung[1:], None], strict=False):
@@ -203,7 +218,7 @@ class TabPainter:
         return sorted(needs, key=lambda need: need.end)
 
     def _word_width(self, word: str) -> float:
-        return 1.1 * self.style.gap * ADVANCE * len(word)
+        return measure(word, 1.1 * self.style.gap)
 
     def words(self, bar: Bar, column: Column) -> list[Mark]:
         style = self.style

@@ -15,7 +15,7 @@ from nailhead.store.database import Database
 from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.errors import add_error_handlers
 from nailhead.web.limits import BodyLimit
-from nailhead.web.routers import arrangements, bars, desk, instruments, setups, sounds, tuner, tunes
+from nailhead.web.routers import arrangements, bars, desk, instruments, setups, sheets, sounds, tuner, tunes
 from nailhead.web.shelf import catch_up
 
 STATIC = Path(__file__).parent / "static"
@@ -37,6 +37,7 @@ def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
     app.include_router(setups.router)
     app.include_router(arrangements.router)
     app.include_router(bars.router)
+    app.include_router(sheets.router)
     app.include_router(sounds.router)
     app.include_router(instruments.router)
     app.include_router(tuner.router)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -36,6 +36,7 @@ from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import parse_time
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.formats.decisions_json import decisions_document, read_decisions
+from nailhead.sheet.options import SheetOptions, read_options
 from nailhead.store.arrangements import StoredArrangement, get_arrangement
 from nailhead.store.setups import StoredSetup, get_setup
 from nailhead.store.tunes import StoredTune, get_tune
@@ -55,6 +56,7 @@ class Bench:
     computed: Ladder
     arrangement: Arrangement
     stored: StoredArrangement
+    sheet: SheetOptions = field(default_factory=SheetOptions)
 
     @cached_property
     def ladder(self) -> Ladder:
@@ -87,7 +89,7 @@ class Bench:
                 "sounding_key": setup.sounding_key,
             },
             "options": setup.options,
-            "sheet": (self.stored.document or {}).get("sheet", {}),
+            "sheet": asdict(self.sheet),
         }
 
 
@@ -105,7 +107,7 @@ def bench_of(setup: StoredSetup, tune: StoredTune, stored: StoredArrangement, sh
         arrangement = Arrangement(level_path(computed, first_rung(computed)))
     else:
         arrangement = bring_along(computed, read_decisions(stored.document["decisions"]))
-    return Bench(setup, tune, computed, arrangement, stored)
+    return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
 
 
 @dataclass(frozen=True)
@@ -301,6 +303,11 @@ def _again(bench: Bench, setup: StoredSetup, shop: Workshop) -> Bench:
     return replace(bench, setup=setup, computed=computed, arrangement=bring_along(computed, bench.arrangement))
 
 
+def _sheet(bench: Bench, wanted: m.ChooseSheet, shop: Workshop) -> Done:
+    shown = wanted.options.model_dump(exclude_none=True)
+    return Done(replace(bench, sheet=replace(bench.sheet, **shown)), "What the sheet shows")
+
+
 def _throw(bench: Bench, wanted: m.ThrowAway, shop: Workshop) -> Done:
     aside = bench.arrangement.aside
     if not 0 <= wanted.number < len(aside):
@@ -330,4 +337,5 @@ CHANGES: dict[str, Callable[[Bench, Any, Workshop], Done]] = {
     "choose": _choose,
     "setup": _retune,
     "throw away": _throw,
+    "sheet": _sheet,
 }

@@ -133,6 +133,29 @@ class Retune(Model):
     key: str | None = None
 
 
+class SheetWish(Model):
+    """What the sheet shows; what is left out stays as it is."""
+
+    paper: str | None = None
+    size: str | None = None
+    colours: str | None = None
+    chords: str | None = None
+    diagrams: bool | None = None
+    fingers: bool | None = None
+    hands: bool | None = None
+    upside_down: bool | None = None
+    words: bool | None = None
+    kick_off: bool | None = None
+    second: bool | None = None
+    ending: bool | None = None
+    key: bool | None = None
+
+
+class ChooseSheet(Model):
+    do: Literal["sheet"]
+    options: SheetWish
+
+
 class ThrowAway(Model):
     """What was set aside because it no longer fits."""
 
@@ -156,7 +179,8 @@ AnyChange = Annotated[
     | EditNote
     | Choose
     | Retune
-    | ThrowAway,
+    | ThrowAway
+    | ChooseSheet,
     Field(discriminator="do"),
 ]
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from nailhead.core.arrange.arrangement import groups_of, played_again, second_path
 from nailhead.core.arrange.awkward import awkward
 from nailhead.core.arrange.editing import Desk
-from nailhead.core.arrange.grade import PRACTICE_BPM
 from nailhead.core.arrange.kept import touched
 from nailhead.core.arrange.ladder import RUNGS, Ladder
 from nailhead.core.arrange.path import bars_on_path, grade_path
@@ -13,7 +12,6 @@ from nailhead.core.arrange.pinning import patterns_that_fit, shapes_offered
 from nailhead.core.arrange.values import FrettedNote, Grade, Hand, Stroke
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.cautions import cautions
-from nailhead.core.music.tune import Tune
 from nailhead.sheet.columns import Column
 from nailhead.sheet.ladder_view import (
     STYLE,
@@ -41,6 +39,7 @@ from nailhead.web.models import (
     RungModel,
     SpotModel,
 )
+from nailhead.web.pacing import tempo_of
 from nailhead.web.paint import mark_models
 
 #: So many phrases come with the ladder; the others when they are scrolled to.
@@ -105,13 +104,6 @@ def ladder_model(bench: Bench) -> LadderModel:
         phrases=[_phrase(bench, frame, index, index < FIRST_PHRASES) for index in range(len(frame.starts))],
         path=path_model(bench),
     )
-
-
-def tempo_of(tune: Tune) -> int:
-    """Beats of the metre a minute: the tune's, or a practice tempo."""
-    if tune.tempo is None:
-        return PRACTICE_BPM
-    return round(tune.tempo.bpm)
 
 
 def phrase_model(bench: Bench, index: int) -> PhraseModel | None:

@@ -319,13 +319,34 @@ class LadderModel(Model):
     path: PathModel
 
 
-class PageModel(Model):
-    marks: list[MarkModel]
+class SheetOptionsModel(Model):
+    """What a sheet shows, and for each choice of words the ways there are."""
+
+    paper: str
+    size: str
+    colours: str
+    chords: str
+    diagrams: bool
+    fingers: bool
+    hands: bool
+    upside_down: bool
+    words: bool
+    kick_off: bool
+    second: bool
+    ending: bool
+    key: bool
+    ways: dict[str, list[str]]
 
 
 class SheetModel(Model):
+    """Pages as SVG in mm; `revision` must come back with a change of the options."""
+
     title: str
-    paper: str
+    name: str
     width: float
     height: float
-    pages: list[PageModel]
+    pages: list[str]
+    options: SheetOptionsModel
+    rungs: list[int]
+    phrases: int
+    revision: int

@@ -7,6 +7,7 @@ from fractions import Fraction
 import networkx as nx
 import pytest
 
+from nailhead.core.arrange.arrangement import Arrangement
 from nailhead.core.arrange.idioms import IDIOMS, find_idiom, idioms_of
 from nailhead.core.arrange.ladder import Ladder, build_ladder
 from nailhead.core.arrange.path import level_path
@@ -30,7 +31,8 @@ from nailhead.core.music.tune import Tune, sounding_notes
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
-from nailhead.sheet.page import SheetOptions, layout_sheet
+from nailhead.sheet.options import SheetOptions
+from nailhead.sheet.page import layout_sheet
 from tests.core.test_tune import tune
 from tests.demo import all_demo_tunes, demo_tunes
 
@@ -183,7 +185,7 @@ def test_every_output_writes_every_instrument(instrument: str) -> None:
     assert arrangement_document(ladder, path)["setup"]["instrument"] == instrument
     root = fromstring(write_musicxml(ladder, path).split("\n", 2)[2])
     assert root.findtext(".//staff-details/staff-lines") == str(strings)
-    assert layout_sheet(ladder, path, SheetOptions("A4")).pages
+    assert layout_sheet(ladder, Arrangement(path), SheetOptions("A4")).pages
 
 
 def test_the_dulcimer_writes_its_half_fret() -> None:

@@ -7,6 +7,7 @@ from itertools import combinations, pairwise
 
 import pytest
 
+from nailhead.core.arrange.arrangement import Arrangement
 from nailhead.core.arrange.ladder import Ladder, build_ladder
 from nailhead.core.arrange.path import level_path
 from nailhead.core.arrange.values import Role
@@ -14,12 +15,13 @@ from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_tune
+from nailhead.sheet.boxes import box
 from nailhead.sheet.columns import Column, Need, column_for, with_room
 from nailhead.sheet.ladder_view import frame_ladder, layout_phrase
-from nailhead.sheet.marks import Disc, Ink, Mark, Text, box, moved
-from nailhead.sheet.page import MARGIN, PAPERS, SheetOptions, layout_sheet
+from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
+from nailhead.sheet.options import PAPERS, SheetOptions
+from nailhead.sheet.page import MARGIN, layout_sheet
 from nailhead.sheet.style import Style
-from nailhead.sheet.tab import TabOptions
 from tests.corpora import sample
 from tests.demo import demo_tunes
 
@@ -33,8 +35,8 @@ def ladder_of(tune: Tune, idiom: str = "clawhammer", **wish: object) -> Ladder:
 
 
 def pages_of(ladder: Ladder, rung: int, paper: str = "A4", fingers: bool = False) -> Iterator[list[Mark]]:
-    options = SheetOptions(paper, TabOptions(fingers=fingers))
-    for page in layout_sheet(ladder, level_path(ladder, rung), options).pages:
+    options = SheetOptions(paper, fingers=fingers)
+    for page in layout_sheet(ladder, Arrangement(level_path(ladder, rung)), options).pages:
         yield list(page.marks)
 
 

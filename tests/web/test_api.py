@@ -35,8 +35,11 @@ def test_the_way_of_a_teacher(client: TestClient) -> None:
     changed = change(client, kept["id"], "rungs", places=[0], rung=3).json()
     assert changed["path"]["rungs"] == [3, 2] and changed["said"] == "Bar 1 on rung 3"
     assert client.get(f"/api/setups/{kept['id']}/ladder").json()["path"]["rungs"] == [3, 2]
-    sheet = client.get(f"/api/setups/{kept['id']}/sheet", params={"paper": "Letter"}).json()
+    assert client.get(f"/api/setups/{kept['id']}/sheet").json()["width"] == 210
+    change(client, kept["id"], "sheet", options={"paper": "Letter"})
+    sheet = client.get(f"/api/setups/{kept['id']}/sheet").json()
     assert (sheet["width"], len(sheet["pages"])) == (215.9, 1)
+    assert sheet["pages"][0].startswith("<svg") and "Over the Stile" in sheet["pages"][0]
     for name, start in (("text", "Over the Stile"), ("json", "{"), ("musicxml", "<?xml")):
         export = client.get(f"/api/setups/{kept['id']}/export/{name}")
         assert export.text.startswith(start)
@@ -127,8 +130,12 @@ def test_a_book_brings_in_what_can_be_read(client: TestClient) -> None:
         ("POST", "/api/setups/1/redo", {"revision": 7}, 409, "revision"),
         ("POST", "/api/setups/999/copy", {"name": "Mine"}, 404, "setup"),
         ("POST", "/api/setups/1/copy", {"name": ""}, 422, "name"),
-        ("GET", "/api/setups/1/sheet?paper=A7", None, 422, "paper"),
-        ("GET", "/api/setups/1/export/pdf", None, 404, "name"),
+        ("GET", "/api/setups/1/export/docx", None, 404, "name"),
+        ("GET", "/api/setups/1/export/svg?page=99", None, 422, "page"),
+        ("GET", "/api/setups/1/export/png?dpi=9999", None, 422, "dpi"),
+        ("GET", "/api/setups/1/export/midi?tempo=3", None, 422, "tempo"),
+        ("GET", "/api/setups/1/handout?rungs=9&phrases=1", None, 422, "rung"),
+        ("GET", "/api/setups/1/handout?rungs=2&phrases=99", None, 422, "phrases"),
         ("DELETE", "/api/setups/999", None, 404, "setup"),
     ],
 )

@@ -57,6 +57,7 @@ export type ArrangementRow = Schemas['ArrangementRow']
 export type Beside = Schemas['BesideModel']
 export type Timeline = Schemas['TimelineModel']
 export type Sheet = Schemas['SheetModel']
+export type SheetWish = Schemas['SheetWish']
 export type Alternative = Schemas['AlternativeModel']
 export type Choice = Schemas['ChoiceModel']
 export type Mark = Cell['marks'][number]
@@ -212,7 +213,10 @@ export const api = {
   alternatives: (setupId: number, place: number, rung: number) =>
     get<Alternative[]>(`/setups/${setupId}/bars/${place}/alternatives?rung=${rung}`),
   choices: (setupId: number) => get<Choice[]>(`/setups/${setupId}/options`),
-  sheet: (setupId: number, paper: string, fingers: boolean) =>
-    get<Sheet>(`/setups/${setupId}/sheet?paper=${encodeURIComponent(paper)}&fingers=${fingers}`),
-  exportAddress: (setupId: number, name: string) => `/api/setups/${setupId}/export/${name}`,
+  sheet: (setupId: number) => get<Sheet>(`/setups/${setupId}/sheet`),
+  exportAddress: (setupId: number, name: string, how: object = {}) => `/api/setups/${setupId}/export/${name}?${query(how)}`,
+  handoutAddress: (setupId: number, rungs: number[], phrases: number[]) => {
+    const wanted = [...rungs.map((rung) => `rungs=${rung}`), ...phrases.map((phrase) => `phrases=${phrase}`)]
+    return `/api/setups/${setupId}/handout?${wanted.join('&')}`
+  },
 }

@@ -2,35 +2,22 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Callable
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Response
+from fastapi import APIRouter, Depends
 
 from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import Path
 from nailhead.core.music.tune import Tune
-from nailhead.formats.arrangement_json import arrangement_document
-from nailhead.formats.musicxml import write_musicxml
-from nailhead.formats.text_tab import write_text
-from nailhead.sheet.page import SheetOptions, layout_sheet
-from nailhead.sheet.tab import TabOptions
-from nailhead.store.database import Database, NotFoundError
+from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup
 from nailhead.store.tunes import get_tune
-from nailhead.web.arranging import Bench, open_bench
 from nailhead.web.bench import fit_stored, read_stored
 from nailhead.web.dependencies import database
 from nailhead.web.models import (
-    PageModel,
     SetupAnswer,
     SetupSummary,
     SetupWish,
-    SheetModel,
 )
-from nailhead.web.paint import mark_models
 from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Reason, WhyNot
 from nailhead.web.planning import draw_neck, plans_for, reason_against
 from nailhead.web.render import setup_answer, setup_summary
@@ -38,17 +25,6 @@ from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api", tags=["setups"])
 Db = Annotated[Database, Depends(database)]
-
-#: Export name -> (media type, file ending, writer).
-EXPORTS: dict[str, tuple[str, str, Callable[[Ladder, Path], str]]] = {
-    "text": ("text/plain", "txt", write_text),
-    "json": (
-        "application/json",
-        "json",
-        lambda ladder, path: json.dumps(arrangement_document(ladder, path), indent=1, ensure_ascii=False),
-    ),
-    "musicxml": ("application/vnd.recordare.musicxml+xml", "musicxml", write_musicxml),
-}
 
 
 @router.post("/tunes/{tune_id}/setups/try")
@@ -118,38 +94,3 @@ def forget_setup(setup_id: int, db: Db) -> None:
     """Forget a setup and its path."""
     with db.write() as connection:
         delete_setup(connection, setup_id)
-
-
-def _bench(setup_id: int, db: Database, shop: Workshop) -> Bench:
-    with db.read() as connection:
-        return open_bench(connection, setup_id, shop)
-
-
-@router.get("/setups/{setup_id}/sheet")
-def sheet(setup_id: int, db: Db, shop: Shop, paper: str = "A4", fingers: bool = False) -> SheetModel:
-    """The path as printed pages."""
-    bench = _bench(setup_id, db, shop)
-    found = bench.ladder
-    laid = layout_sheet(found, bench.arrangement.rungs, SheetOptions(paper, TabOptions(fingers=fingers)))
-    return SheetModel(
-        title=found.tune.title,
-        paper=laid.paper,
-        width=laid.width,
-        height=laid.height,
-        pages=[PageModel(marks=mark_models(page.marks)) for page in laid.pages],
-    )
-
-
-@router.get("/setups/{setup_id}/export/{name}", response_class=Response)
-def export(setup_id: int, name: str, db: Db, shop: Shop) -> Response:
-    """The path as a file: text, json or musicxml."""
-    if name not in EXPORTS:
-        raise NotFoundError(
-            f"There is no export “{name}”.", field="name", remedy=f"Choose one of: {', '.join(EXPORTS)}."
-        )
-    media, ending, write = EXPORTS[name]
-    bench = _bench(setup_id, db, shop)
-    found = bench.ladder
-    stem = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in found.tune.title).strip("-") or "tune"
-    headers = {"Content-Disposition": f'attachment; filename="{stem}.{ending}"'}
-    return Response(write(found, bench.arrangement.rungs), media_type=f"{media}; charset=utf-8", headers=headers)

@@ -3,36 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from fractions import Fraction
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
 from nailhead.core.arrange.performing import Played, perform
-from nailhead.core.music.tune import Tune
-from nailhead.core.sound.playing import Measure, Pace, render, starts_of
+from nailhead.core.sound.playing import Pace, render, starts_of
 from nailhead.core.sound.pluck import RATE
 from nailhead.formats.wav import write_wav
 from nailhead.store.database import Database
 from nailhead.web.arrange_models import TimelineModel, WhenModel
 from nailhead.web.arranging import Bench, open_bench
 from nailhead.web.dependencies import database
-from nailhead.web.ladder_views import tempo_of
+from nailhead.web.pacing import measures_of, pace_of
 from nailhead.web.workshop import Shop
 
 router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sound"])
 Db = Annotated[Database, Depends(database)]
 Tempo = Annotated[int | None, Query(description="beats a minute; the tune's own where it is left out")]
-
-
-def _pace(tune: Tune, tempo: int | None, swing: float, count_in: int) -> Pace:
-    beat = tune.tempo.beat if tune.tempo else (Fraction(3, 8) if tune.metre.compound else Fraction(1, 4))
-    return Pace(beat, tempo or tempo_of(tune), swing, count_in)
-
-
-def _measures(bench: Bench, played: Sequence[Played]) -> list[Measure]:
-    bars, offsets = bench.computed.tune.bars, bench.computed.structure.offsets
-    return [Measure(one.bar, bars[one.index].metre, offsets[one.index]) for one in played]
 
 
 def _from(bench: Bench, place: int) -> Sequence[Played]:
@@ -50,7 +38,7 @@ def timeline(
     with db.read() as connection:
         bench = open_bench(connection, setup_id, shop)
     played = _from(bench, start)
-    starts = starts_of(_measures(bench, played), _pace(bench.computed.tune, tempo, swing, count_in))
+    starts = starts_of(measures_of(bench, played), pace_of(bench, tempo, swing, count_in))
     bars = [WhenModel(place=one.index, time=one.time, at=round(at, 4)) for one, at in zip(played, starts, strict=False)]
     return TimelineModel(bars=bars, seconds=round(starts[-1], 4))
 
@@ -62,7 +50,7 @@ def sound(
     """The path from bar `start` on as a WAV file."""
     with db.read() as connection:
         bench = open_bench(connection, setup_id, shop)
-    pace = _pace(bench.computed.tune, tempo, swing, count_in)
+    pace = pace_of(bench, tempo, swing, count_in)
     return _wav(bench, _from(bench, start), pace)
 
 
@@ -72,9 +60,9 @@ def cell_sound(setup_id: int, place: int, rung: int, db: Db, shop: Shop, tempo: 
     with db.read() as connection:
         bench = open_bench(connection, setup_id, shop)
     bar = bench.ladder.cell(bench.check(place), rung)
-    return _wav(bench, [Played(place, 1, bar)], _pace(bench.computed.tune, tempo, 0.0, 0))
+    return _wav(bench, [Played(place, 1, bar)], pace_of(bench, tempo, 0.0, 0))
 
 
 def _wav(bench: Bench, played: Sequence[Played], pace: Pace) -> Response:
-    samples = render(_measures(bench, played), bench.computed.fit.setup, pace)
+    samples = render(measures_of(bench, played), bench.computed.fit.setup, pace)
     return Response(write_wav(samples, RATE), media_type="audio/wav")

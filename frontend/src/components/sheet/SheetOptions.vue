@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import type { Sheet, SheetWish } from '@/api/client'
+
+/** What the sheet shows: choices of words and things to print or leave out. */
+defineProps<{ options: Sheet['options'] }>()
+const emit = defineEmits<{ show: [wish: SheetWish] }>()
+
+const CHOICES = [
+  ['paper', 'Paper'],
+  ['size', 'Print'],
+  ['colours', 'Ink'],
+  ['chords', 'Chords'],
+] as const
+const THINGS = [
+  ['fingers', 'Left-hand fingers'],
+  ['hands', 'Right hand'],
+  ['words', 'Words'],
+  ['diagrams', 'Chord diagrams'],
+  ['kick_off', 'Kick-off'],
+  ['second', 'Second time'],
+  ['ending', 'Ending'],
+  ['key', 'Key to the signs'],
+  ['upside_down', 'String 1 at the bottom'],
+] as const
+const value = (event: Event) => (event.target as HTMLSelectElement).value
+const checked = (event: Event) => (event.target as HTMLInputElement).checked
+</script>
+
+<template>
+  <section class="side-box" aria-label="What the sheet shows">
+    <h2>On the sheet</h2>
+    <label v-for="[name, label] in CHOICES" :key="name" class="choice">
+      <span>{{ label }}</span>
+      <select :value="options[name]" @change="emit('show', { [name]: value($event) })">
+        <option v-for="way in options.ways[name]" :key="way" :value="way">{{ way }}</option>
+      </select>
+    </label>
+    <label v-for="[name, label] in THINGS" :key="name">
+      <input type="checkbox" :checked="options[name]" @change="emit('show', { [name]: checked($event) })" />
+      {{ label }}
+    </label>
+  </section>
+</template>
+
+<style scoped>
+label {
+  display: flex;
+  align-items: center;
+  gap: 0.4rem;
+}
+.choice {
+  justify-content: space-between;
+}
+select {
+  font: inherit;
+  padding: 0.12rem 0.2rem;
+  border: 1px solid var(--hairline);
+  background: var(--panel);
+  color: inherit;
+}
+input {
+  accent-color: var(--spruce);
+  margin: 0;
+}
+</style>

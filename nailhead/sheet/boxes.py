@@ -1,0 +1,27 @@
+"""The room that marks take, by the metrics of the faces themselves."""
+
+from __future__ import annotations
+
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Text
+from nailhead.sheet.setting import measure
+
+
+def box(mark: Mark) -> tuple[float, float, float, float]:
+    """(left, top, right, bottom) of a mark in mm."""
+    match mark:
+        case Line():
+            return min(mark.x1, mark.x2), min(mark.y1, mark.y2), max(mark.x1, mark.x2), max(mark.y1, mark.y2)
+        case Curve():
+            ys = (mark.y1, mark.y2, (mark.y1 + 2 * mark.cy + mark.y2) / 4)
+            return min(mark.x1, mark.x2), min(ys), max(mark.x1, mark.x2), max(ys)
+        case Shape():
+            xs, ys = [x for x, _ in mark.points], [y for _, y in mark.points]
+            return min(xs), min(ys), max(xs), max(ys)
+        case Disc():
+            r = mark.radius
+            return mark.x - r, mark.y - r, mark.x + r, mark.y + r
+        case Text():
+            width = measure(mark.text, mark.size, mark.bold, mark.face)
+            left = mark.x - {"start": 0.0, "middle": width / 2, "end": width}[mark.anchor]
+            descent = 0.02 if mark.text.isdigit() else 0.22
+            return left, mark.y - 0.75 * mark.size, left + width, mark.y + descent * mark.size

@@ -1,0 +1,91 @@
+"""The key to the signs that a sheet uses, and the cautions of its setup."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.values import ArrangedBar, Hand, Role
+from nailhead.core.fretboard.cautions import cautions
+from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
+from nailhead.sheet.setting import measure
+from nailhead.sheet.slurs import LETTERS
+from nailhead.sheet.tab import HAND_LETTERS, TabPainter
+
+SIZE, CAUTION = 3.0, 2.8
+_NAMES = {Hand.BRUSH: "brush", Hand.THUMB: "thumb", Hand.INDEX: "index", Hand.MIDDLE: "middle"}
+
+
+def legend_rows(
+    ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter, line: float, key: bool
+) -> list[list[Mark]]:
+    """Rows of marks from x = 0, baselines at y = 0. Cautions are always there; the key to the signs where asked for."""
+    rows = _in_rows(_signs(ladder, bars, painter), painter.style.head, line) if key else []
+    if ladder.chords_suggested:
+        rows.append([Text(0, 0, "Grey chords are suggestions.", SIZE, Ink.INK, "start")])
+    for caution in cautions(ladder.fit.setup):
+        rows += [[Text(0, 0, part, CAUTION, Ink.TROUBLE, "start")] for part in wrapped(caution, line, CAUTION)]
+    return rows
+
+
+def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> Iterable[tuple[list[Mark], str]]:
+    """(sign, what it means) of everything that is printed."""
+    head = painter.style.head
+    notes = [note for bar in bars for stroke in bar.strokes for note in stroke.notes]
+    roles = {note.role for note in notes}
+    hands = {stroke.hand for bar in bars for stroke in bar.strokes} | {note.by for note in notes if note.by}
+    slurs = {note.slur.ornament for note in notes if note.slur}
+    yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
+    if roles & {Role.CHORD, Role.FILL}:
+        yield [Text(head, 0, "0", SIZE, Ink.CHORD, bold=True)], "chord note"
+    if Role.DRONE in roles:
+        yield [Disc(head, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, painter.style.stem)], "drone"
+    if painter.options.hands:
+        if Hand.DOWN in hands:
+            yield moved(painter.down_mark(), head, 0), _down_words(ladder)
+        if Hand.UP in hands:
+            yield moved(painter.up_mark(), head, 0), "strike up"
+        for hand, name in _NAMES.items():
+            if hand in hands:
+                yield [Text(head, 0, HAND_LETTERS[hand], SIZE, Ink.HAND, bold=True)], name
+    for ornament, letter in LETTERS.items():
+        if ornament in slurs:
+            yield [Text(head, 0, letter, SIZE, Ink.HAND, bold=True)], str(ornament)
+    if any(note.held for note in notes):
+        yield [Text(head + 0.8, 0, "(2)", SIZE, Ink.MELODY)], "rings on"
+    if painter.options.fingers and any(note.finger for note in notes):
+        yield [Text(head, 0, "1–4", 0.8 * SIZE)], "left finger, index to little"
+
+
+def _down_words(ladder: Ladder) -> str:
+    """What a stroke down is; in clawhammer whose nail strikes, and whether it thumps the head."""
+    if ladder.idiom.id != "clawhammer":
+        return "strike down"
+    options = ladder.options
+    return f"strike down, {options.nail} nail" + (", on the head" if options.head == "thump" else "")
+
+
+def _in_rows(signs: Iterable[tuple[list[Mark], str]], head: float, line: float) -> list[list[Mark]]:
+    rows: list[list[Mark]] = [[]]
+    x = 0.0
+    for sign, name in signs:
+        start = 2 * head + 2.2
+        width = start + measure(name, SIZE) + 5.0
+        if x + width > line and rows[-1]:
+            rows.append([])
+            x = 0.0
+        rows[-1] += moved([*sign, Text(start, 0, name, SIZE, Ink.INK, "start")], x, 0)
+        x += width
+    return rows
+
+
+def wrapped(text: str, width: float, size: float) -> list[str]:
+    """Lines of a text that fit a width in mm."""
+    lines = [""]
+    for word in text.split():
+        longer = f"{lines[-1]} {word}".strip()
+        if lines[-1] and measure(longer, size) > width:
+            lines.append(word)
+        else:
+            lines[-1] = longer
+    return lines

@@ -1,0 +1,86 @@
+"""What is printed, in order: kick-off, the tune, what is otherwise the second time, ending; as rows of bars."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from nailhead.core.arrange.arrangement import Arrangement
+from nailhead.core.arrange.building import SOLO
+from nailhead.core.arrange.ladder import Frame, Ladder
+from nailhead.core.arrange.path import bars_on_path
+from nailhead.core.arrange.performing import second_bars
+from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.music.metre import Time
+from nailhead.core.music.tune import Bar
+from nailhead.sheet.options import SheetOptions
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One bar to print: as written, as arranged, how far into the full bar it begins; a new metre is shown."""
+
+    written: Bar
+    bar: ArrangedBar
+    offset: Time
+    shows_metre: bool = False
+    numbered: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """Bars that belong together under a heading ("" for the tune itself), phrase by phrase."""
+
+    heading: str
+    rows: tuple[tuple[Item, ...], ...]
+
+
+def passages_of(ladder: Ladder, arrangement: Arrangement, options: SheetOptions) -> list[Passage]:
+    """Everything an arrangement has to print. The frame of a solo comes where the path has a solo bar."""
+    solo = SOLO in arrangement.rungs
+    found = []
+    if solo and options.kick_off and ladder.kick_off:
+        found.append(Passage("Kick-off", (_frame(ladder.kick_off),)))
+    found.append(Passage("", tuple(_tune(ladder, bars_on_path(ladder, arrangement.rungs)))))
+    again = second_bars(ladder, arrangement)
+    if options.second and again:
+        found.append(Passage("Second time through", tuple(_second(ladder, again))))
+    if solo and options.ending and ladder.ending:
+        found.append(Passage("Ending", (_frame(ladder.ending),)))
+    return found
+
+
+def _frame(frame: Frame) -> tuple[Item, ...]:
+    return tuple(
+        Item(written, bar, Time(0), numbered=False) for written, bar in zip(frame.tune.bars, frame.bars, strict=True)
+    )
+
+
+def _tune(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, ...]]:
+    written = ladder.tune.bars
+    for start, stop in ladder.structure.phrases:
+        yield tuple(
+            Item(
+                written[at],
+                bars[at],
+                ladder.structure.offsets[at],
+                at == 0 or written[at].metre != written[at - 1].metre,
+            )
+            for at in range(start, stop)
+        )
+
+
+def _second(ladder: Ladder, again: Mapping[int, ArrangedBar]) -> Iterator[tuple[Item, ...]]:
+    """The bars that differ, those of a phrase side by side, without repeat signs of their own."""
+    for start, stop in ladder.structure.phrases:
+        row = tuple(
+            Item(_plain(ladder.tune.bars[at]), again[at], ladder.structure.offsets[at])
+            for at in range(start, stop)
+            if at in again
+        )
+        if row:
+            yield row
+
+
+def _plain(bar: Bar) -> Bar:
+    return replace(bar, part="", opens_repeat=False, closes_repeat=0, endings=(), barline="single")

@@ -1,0 +1,71 @@
+"""Paints marks as SVG in millimetres."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Iterable, Mapping
+from html import escape
+
+from nailhead.sheet.fonts import FILES, FOLDER
+from nailhead.sheet.inks import COLOURED
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text
+from nailhead.sheet.setting import Run, set_text
+
+Inks = Mapping[Ink, str]
+
+
+def svg_page(
+    marks: Iterable[Mark], width: float, height: float, title: str, inks: Inks = COLOURED, alone: bool = False
+) -> str:
+    """One page. `alone` makes a file of its own that brings its fonts; without it the page has them already."""
+    body = "".join(_paint(mark, inks) for mark in marks)
+    head = f"<style>{_faces()}</style>" if alone else ""
+    paper = f'<path fill="#FFFFFF" d="M0 0H{_n(width)}V{_n(height)}H0Z"/>' if alone else ""
+    size = f'width="{_n(width)}mm" height="{_n(height)}mm" ' if alone else ""
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" class="page" {size}viewBox="0 0 {_n(width)} {_n(height)}" role="img">'
+        f'<title>{escape(title)}</title>{head}{paper}<g font-kerning="none" style="font-kerning:none">{body}</g></svg>'
+    )
+
+
+def _n(value: float) -> str:
+    """A number to a thousandth of a millimetre, as short as can be."""
+    return f"{value:.3f}".rstrip("0").rstrip(".") or "0"
+
+
+def _paint(mark: Mark | Run, inks: Inks) -> str:
+    match mark:
+        case Line():
+            ends = f"M{_n(mark.x1)} {_n(mark.y1)}L{_n(mark.x2)} {_n(mark.y2)}"
+            return f'<path fill="none" stroke="{inks[mark.ink]}" stroke-width="{_n(mark.width)}" d="{ends}"/>'
+        case Curve():
+            way = f"M{_n(mark.x1)} {_n(mark.y1)}Q{_n(mark.cx)} {_n(mark.cy)} {_n(mark.x2)} {_n(mark.y2)}"
+            return (
+                f'<path fill="none" stroke="{inks[mark.ink]}" stroke-width="{_n(mark.width)}" '
+                f'stroke-linecap="round" d="{way}"/>'
+            )
+        case Shape():
+            corners = "L".join(f"{_n(x)} {_n(y)}" for x, y in mark.points)
+            return f'<path fill="{inks[mark.ink]}" d="M{corners}Z"/>'
+        case Disc():
+            stroke = f' stroke="{inks[mark.ink]}" stroke-width="{_n(mark.width)}"' if mark.width else ""
+            return (
+                f'<circle cx="{_n(mark.x)}" cy="{_n(mark.y)}" r="{_n(mark.radius)}" fill="{inks[mark.fill]}"{stroke}/>'
+            )
+        case Text():
+            return "".join(_paint(piece, inks) for piece in set_text(mark))
+        case _:
+            _, family, weight = FILES[mark.face, mark.bold]
+            return (
+                f'<text x="{_n(mark.x)}" y="{_n(mark.y)}" font-family="\'{family}\'" font-weight="{weight}" '
+                f'font-size="{_n(mark.size)}" fill="{inks[mark.ink]}" xml:space="preserve">{escape(mark.text)}</text>'
+            )
+
+
+def _faces() -> str:
+    """The fonts themselves, so that the file looks the same anywhere."""
+    rules = []
+    for file, family, weight in FILES.values():
+        data = base64.b64encode((FOLDER / file).read_bytes()).decode()
+        rules.append(f"@font-face{{font-family:'{family}';font-weight:{weight};src:url(data:font/ttf;base64,{data})}}")
+    return "".join(rules)

@@ -1,0 +1,188 @@
+"""The sheet as it will print, hand-outs, and everything that leaves the house."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Response
+
+from nailhead.core.arrange.performing import perform, second_bars
+from nailhead.core.errors import PathError
+from nailhead.core.sound.playing import Pace, render
+from nailhead.core.sound.pluck import RATE
+from nailhead.formats.abc.writer import write_tune
+from nailhead.formats.arrangement_json import arrangement_document
+from nailhead.formats.midi.arrangement import write_arrangement_midi
+from nailhead.formats.musicxml import write_musicxml
+from nailhead.formats.text_tab import write_text
+from nailhead.formats.wav import write_wav
+from nailhead.sheet.handout import layout_handout
+from nailhead.sheet.inks import INKS
+from nailhead.sheet.options import COLOURS, PAPERS, SIZES
+from nailhead.sheet.page import Sheet, layout_sheet
+from nailhead.sheet.pdf import render_pixels, write_pdf
+from nailhead.sheet.svg import svg_page
+from nailhead.sheet.tab import CHORD_NAMES
+from nailhead.store.database import Database, NotFoundError
+from nailhead.web.arranging import Bench, open_bench
+from nailhead.web.dependencies import database
+from nailhead.web.models import SheetModel, SheetOptionsModel
+from nailhead.web.pacing import measures_of, pace_of
+from nailhead.web.workshop import Shop, Workshop
+
+router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sheet"])
+Db = Annotated[Database, Depends(database)]
+WAYS = {"paper": list(PAPERS), "size": list(SIZES), "colours": list(COLOURS), "chords": list(CHORD_NAMES)}
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What an export may be asked: how to play it, and which page in how many dots an inch."""
+
+    pace: Pace
+    page: int
+    dpi: int
+
+
+def _sheet(bench: Bench) -> Sheet:
+    return layout_sheet(bench.ladder, bench.arrangement, bench.sheet)
+
+
+def _text(bench: Bench, wanted: Wanted) -> str:
+    return write_text(bench.ladder, bench.arrangement.rungs, second_bars(bench.ladder, bench.arrangement))
+
+
+def _json(bench: Bench, wanted: Wanted) -> str:
+    second = second_bars(bench.ladder, bench.arrangement)
+    document = arrangement_document(bench.ladder, bench.arrangement.rungs, second)
+    return json.dumps(document, indent=1, ensure_ascii=False)
+
+
+def _musicxml(bench: Bench, wanted: Wanted) -> str:
+    return write_musicxml(bench.ladder, bench.arrangement.rungs)
+
+
+def _abc(bench: Bench, wanted: Wanted) -> str:
+    return write_tune(bench.computed.tune)
+
+
+def _midi(bench: Bench, wanted: Wanted) -> bytes:
+    measures = measures_of(bench, perform(bench.ladder, bench.arrangement))
+    return write_arrangement_midi(measures, bench.computed.fit.setup, wanted.pace, bench.computed.tune.title)
+
+
+def _wav(bench: Bench, wanted: Wanted) -> bytes:
+    measures = measures_of(bench, perform(bench.ladder, bench.arrangement))
+    return write_wav(render(measures, bench.computed.fit.setup, wanted.pace), RATE)
+
+
+def _pdf(bench: Bench, wanted: Wanted) -> bytes:
+    return write_pdf([_sheet(bench)], bench.computed.tune.title, INKS[bench.sheet.colours])
+
+
+def _svg(bench: Bench, wanted: Wanted) -> str:
+    sheet = _sheet(bench)
+    page = sheet.pages[_page(sheet, wanted.page)]
+    return svg_page(page.marks, sheet.width, sheet.height, sheet.title, INKS[bench.sheet.colours], alone=True)
+
+
+def _png(bench: Bench, wanted: Wanted) -> bytes:
+    at = _page(_sheet(bench), wanted.page)
+    return list(render_pixels(_pdf(bench, wanted), wanted.dpi))[at]
+
+
+def _page(sheet: Sheet, number: int) -> int:
+    if not 1 <= number <= len(sheet.pages):
+        raise PathError(f"The sheet has no page {number}.", field="page", remedy=f"Choose 1 to {len(sheet.pages)}.")
+    return number - 1
+
+
+#: Export name -> (media type, file ending, writer).
+EXPORTS: dict[str, tuple[str, str, Callable[[Bench, Wanted], str | bytes]]] = {
+    "text": ("text/plain; charset=utf-8", "txt", _text),
+    "json": ("application/json; charset=utf-8", "json", _json),
+    "musicxml": ("application/vnd.recordare.musicxml+xml; charset=utf-8", "musicxml", _musicxml),
+    "abc": ("text/vnd.abc; charset=utf-8", "abc", _abc),
+    "midi": ("audio/midi", "mid", _midi),
+    "wav": ("audio/wav", "wav", _wav),
+    "pdf": ("application/pdf", "pdf", _pdf),
+    "svg": ("image/svg+xml; charset=utf-8", "svg", _svg),
+    "png": ("image/png", "png", _png),
+}
+
+
+def _bench(setup_id: int, db: Database, shop: Workshop) -> Bench:
+    with db.read() as connection:
+        return open_bench(connection, setup_id, shop)
+
+
+@router.get("/sheet")
+def sheet(setup_id: int, db: Db, shop: Shop) -> SheetModel:
+    """The arrangement as printed pages, with what the sheet shows."""
+    bench = _bench(setup_id, db, shop)
+    laid = _sheet(bench)
+    inks = INKS[bench.sheet.colours]
+    titles = [f"{laid.title}, page {at} of {len(laid.pages)}" for at in range(1, len(laid.pages) + 1)]
+    return SheetModel(
+        title=laid.title,
+        name=bench.setup.name,
+        width=laid.width,
+        height=laid.height,
+        pages=[
+            svg_page(page.marks, laid.width, laid.height, title, inks)
+            for page, title in zip(laid.pages, titles, strict=True)
+        ],
+        options=SheetOptionsModel(**asdict(bench.sheet), ways=WAYS),
+        rungs=[rung[0].rung for rung in bench.ladder.rungs],
+        phrases=len(bench.ladder.structure.phrases),
+        revision=bench.stored.revision,
+    )
+
+
+@router.get("/export/{name}", response_class=Response)
+def export(
+    setup_id: int,
+    name: str,
+    db: Db,
+    shop: Shop,
+    tempo: int | None = None,
+    swing: float = 0.0,
+    count_in: int = 0,
+    page: int = 1,
+    dpi: Annotated[int, Query(ge=36, le=600)] = 150,
+) -> Response:
+    """The arrangement as a file; `tempo`, `swing` and `count_in` are for sound, `page` and `dpi` for pictures."""
+    if name not in EXPORTS:
+        raise NotFoundError(
+            f"There is no export “{name}”.", field="name", remedy=f"Choose one of: {', '.join(EXPORTS)}."
+        )
+    media, ending, write = EXPORTS[name]
+    bench = _bench(setup_id, db, shop)
+    body = write(bench, Wanted(pace_of(bench, tempo, swing, count_in), page, dpi))
+    return file_response(body, media, f"{bench.computed.tune.title}.{ending}")
+
+
+def file_response(body: str | bytes, media: str, name: str) -> Response:
+    """A download whose name keeps to plain letters, so that every system takes it."""
+    stem, _, ending = name.rpartition(".")
+    plain = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in stem).strip("-") or "tune"
+    headers = {"Content-Disposition": f'attachment; filename="{plain}.{ending}"'}
+    return Response(body, media_type=media, headers=headers)
+
+
+@router.get("/handout", response_class=Response)
+def handout(
+    setup_id: int,
+    db: Db,
+    shop: Shop,
+    rungs: Annotated[list[int], Query(max_length=7)],
+    phrases: Annotated[list[int], Query(max_length=200, description="counted from 1")],
+) -> Response:
+    """Several rungs of the same phrases on one page, as PDF."""
+    bench = _bench(setup_id, db, shop)
+    laid = layout_handout(bench.ladder, rungs, [phrase - 1 for phrase in phrases], bench.sheet)
+    body = write_pdf([laid], laid.title, INKS[bench.sheet.colours])
+    return file_response(body, "application/pdf", f"{laid.title} hand-out.pdf")
