@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 from nailhead.core.errors import NailheadError
 from nailhead.sheet.style import Style
@@ -42,6 +42,10 @@ class SheetOptions:
                     field=field,
                     remedy=f"Choose one of: {', '.join(known)}.",
                 )
+
+    def on(self, paper: str, colours: str) -> SheetOptions:
+        """The same on other paper, in other ink."""
+        return replace(self, paper=paper, colours=colours)
 
     @property
     def style(self) -> Style:

@@ -15,7 +15,8 @@ from nailhead.store.database import Database
 from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.errors import add_error_handlers
 from nailhead.web.limits import BodyLimit
-from nailhead.web.routers import arrangements, bars, desk, instruments, setups, sheets, sounds, tuner, tunes
+from nailhead.web.packets import PacketDesk
+from nailhead.web.routers import arrangements, bars, desk, instruments, packets, setups, sheets, sounds, tuner, tunes
 from nailhead.web.shelf import catch_up
 
 STATIC = Path(__file__).parent / "static"
@@ -30,6 +31,7 @@ def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
     """The application on a data file; without one only its OpenAPI document is of use."""
     app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None)
     app.state.database = database
+    app.state.packets = PacketDesk()
     app.add_middleware(GZipMiddleware, minimum_size=2000)
     add_error_handlers(app)
     app.include_router(tunes.router)
@@ -38,6 +40,7 @@ def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
     app.include_router(arrangements.router)
     app.include_router(bars.router)
     app.include_router(sheets.router)
+    app.include_router(packets.router)
     app.include_router(sounds.router)
     app.include_router(instruments.router)
     app.include_router(tuner.router)

@@ -57,6 +57,8 @@ export type ArrangementRow = Schemas['ArrangementRow']
 export type Beside = Schemas['BesideModel']
 export type Timeline = Schemas['TimelineModel']
 export type Sheet = Schemas['SheetModel']
+export type Packet = Schemas['PacketModel']
+export type PacketWish = Schemas['PacketWish']
 export type SheetWish = Schemas['SheetWish']
 export type Alternative = Schemas['AlternativeModel']
 export type Choice = Schemas['ChoiceModel']
@@ -104,7 +106,9 @@ async function get<T>(path: string): Promise<T> {
 
 async function write<T>(method: string, path: string, body: unknown): Promise<T> {
   const headers = { 'Content-Type': 'application/json' }
-  const response = await send(path, { method, headers, body: JSON.stringify(body) })
+  const text = JSON.stringify(body)
+  // What a teacher has just done is kept even when she leaves the page at once; browsers carry up to 64 KiB then.
+  const response = await send(path, { method, headers, body: text, keepalive: (text?.length ?? 0) < 60_000 })
   return (response.status === 204 ? undefined : await response.json()) as T
 }
 
@@ -214,6 +218,10 @@ export const api = {
     get<Alternative[]>(`/setups/${setupId}/bars/${place}/alternatives?rung=${rung}`),
   choices: (setupId: number) => get<Choice[]>(`/setups/${setupId}/options`),
   sheet: (setupId: number) => get<Sheet>(`/setups/${setupId}/sheet`),
+  startPacket: (wish: PacketWish) => write<Packet>('POST', '/packets', wish),
+  packet: (number: number) => get<Packet>(`/packets/${number}`),
+  cancelPacket: (number: number) => send(`/packets/${number}`, { method: 'DELETE' }),
+  packetAddress: (number: number) => `/api/packets/${number}/file`,
   exportAddress: (setupId: number, name: string, how: object = {}) => `/api/setups/${setupId}/export/${name}?${query(how)}`,
   handoutAddress: (setupId: number, rungs: number[], phrases: number[]) => {
     const wanted = [...rungs.map((rung) => `rungs=${rung}`), ...phrases.map((phrase) => `phrases=${phrase}`)]

@@ -89,7 +89,7 @@ useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
             <td>{{ row.metre }}</td>
             <td class="form">{{ row.form }}</td>
             <td>
-              <template v-if="row.bars">{{ row.bars }} <span class="quiet">({{ row.different_bars }} different)</span></template>
+              <template v-if="row.bars">{{ row.bars }} <span class="quiet different">({{ row.different_bars }} different)</span></template>
             </td>
             <td>{{ row.lowest }}<template v-if="row.bars"> – </template>{{ row.highest }}</td>
             <td>{{ row.instruments.join(', ') || '–' }}</td>
@@ -103,6 +103,7 @@ useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
         <h2>Bring in tunes</h2>
         <p class="quiet">ABC, MusicXML or MIDI, one tune or hundreds. You see what is in the file before anything is kept.</p>
         <RouterLink :to="{ name: 'bring-in' }" class="link-button">Bring in …</RouterLink>
+        <p class="bind"><RouterLink :to="{ name: 'packet' }">Bind sheets of several tunes into a packet</RouterLink></p>
       </div>
       <NewTune />
       <TuneCard v-if="selected" :row="selected" @changed="changed" @take-off="remove(selected)" />
@@ -131,6 +132,13 @@ useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
 }
 .gap {
   flex: 1;
+}
+.different {
+  white-space: nowrap;
+  font-size: 0.875rem;
+}
+.bind {
+  margin-top: 0.6rem;
 }
 .tags {
   display: flex;
@@ -199,7 +207,13 @@ td {
   white-space: nowrap;
 }
 td:first-child {
-  width: 40%;
+  width: 36%;
+  white-space: normal;
+}
+/* Long keys and many instruments take a second line rather than the column beside the table. */
+td:nth-child(2),
+td:nth-child(5),
+td:last-child {
   white-space: normal;
 }
 .form {

@@ -7,7 +7,7 @@ const emit = defineEmits<{ show: [wish: SheetWish] }>()
 
 const CHOICES = [
   ['paper', 'Paper'],
-  ['size', 'Print'],
+  ['size', 'Size'],
   ['colours', 'Ink'],
   ['chords', 'Chords'],
 ] as const
