@@ -16,8 +16,10 @@ SLOW_SLIDE = "slow S"
 LETTER, GRACE = 0.86, 0.92
 #: Gaps between slurred notes where finger numbers are printed.
 FINGERED = 3.6
-#: Gaps before a note that is come to by a grace.
-GRACED = 2.8
+#: Gaps before a note that is come to by a grace, and how many more where the note before it has its finger number.
+GRACED, GRACE_FINGERED = 2.8, 0.5
+#: Gaps from a note with its finger number to the next one beside it, which may have a number of two figures.
+BESIDE, BESIDE_WIDE = 2.2, 2.5
 
 
 def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
@@ -28,11 +30,21 @@ def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
         for note in stroke.notes:
             start = last.get(note.place.string)
             if note.slur and note.slur.grace and before:
-                needs.append(Need(before.onset, stroke.onset, GRACED * style.gap))
+                room = GRACED + GRACE_FINGERED * fingers
+                needs.append(Need(before.onset, stroke.onset, room * style.gap))
             elif note.slur and start and fingers:
                 needs.append(Need(start.onset, stroke.onset, FINGERED * style.gap))
             last[note.place.string] = stroke
+        if before and fingers and _finger_beside(before, stroke):
+            two_digits = any(note.place.fret > 9 for note in stroke.notes)
+            needs.append(Need(before.onset, stroke.onset, (BESIDE_WIDE if two_digits else BESIDE) * style.gap))
     return needs
+
+
+def _finger_beside(before: Stroke, stroke: Stroke) -> bool:
+    """Does a note stand where the finger number of the one before is: on its string, or on a neighbour?"""
+    strings = {note.place.string for note in stroke.notes}
+    return any(note.finger and strings & {note.place.string + step for step in (-1, 0, 1)} for note in before.notes)
 
 
 def slur_marks(

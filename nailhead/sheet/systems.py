@@ -19,7 +19,7 @@ from nailhead.sheet.tab import TabPainter
 
 #: A row narrower than this share of the line keeps its natural width.
 FILL_FROM = 0.5
-#: A system without words may be set this much closer rather than be divided.
+#: A system without words and fingers may be set this much closer rather than be divided.
 TIGHTEST = 0.86
 #: In gaps: above the strings (chords, part letters, endings), below them, and between systems.
 ABOVE, BELOW, BETWEEN = 5.0, 4.8, 1.3
@@ -63,7 +63,7 @@ class SystemSetter:
         bars = [self._laid(item) for item in row]
         room = self.line - (self._margin_width() if first else 0)
         total = sum(bar.column.width for bar in bars)
-        closest = 1.0 if self.verses else TIGHTEST
+        closest = 1.0 if self.verses or self.options.fingers else TIGHTEST
         count = max(1, -int(-total * closest // room))
         while True:
             rows = [bars[len(bars) * k // count : len(bars) * (k + 1) // count] for k in range(count)]

@@ -103,6 +103,14 @@ def texts_on_shelf(connection: sqlite3.Connection) -> frozenset[str]:
     return frozenset(row["abc"] for row in connection.execute("SELECT abc FROM tune WHERE deleted_at IS NULL"))
 
 
+def tune_of_text(connection: sqlite3.Connection, abc: str) -> int | None:
+    """The tune on the shelf with just that text, the oldest of several; None where there is none."""
+    row = connection.execute(
+        "SELECT id FROM tune WHERE abc = ? AND deleted_at IS NULL ORDER BY id LIMIT 1", (abc,)
+    ).fetchone()
+    return row["id"] if row else None
+
+
 def _change(connection: sqlite3.Connection, statement: str, values: tuple[object, ...]) -> None:
     if connection.execute(statement, values).rowcount == 0:
         raise _missing(values[-1])

@@ -34,6 +34,7 @@ from nailhead.core.arrange.values import ArrangedBar, Hand, Ornament
 from nailhead.core.errors import NailheadError, PathError
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import parse_time
+from nailhead.formats.arrangement_file import Source
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.formats.decisions_json import decisions_document, read_decisions
 from nailhead.sheet.options import SheetOptions, read_options
@@ -108,6 +109,24 @@ def bench_of(setup: StoredSetup, tune: StoredTune, stored: StoredArrangement, sh
     else:
         arrangement = bring_along(computed, read_decisions(stored.document["decisions"]))
     return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
+
+
+def source_of(bench: Bench) -> Source:
+    """What the arrangement is made from, to be taken elsewhere."""
+    setup = bench.setup
+    return Source(
+        bench.tune.abc,
+        setup.name,
+        setup.instrument,
+        setup.idiom,
+        setup.tuning,
+        setup.capo,
+        setup.fifth,
+        setup.sounding_key,
+        setup.options,
+        asdict(bench.sheet),
+        bench.arrangement,
+    )
 
 
 @dataclass(frozen=True)

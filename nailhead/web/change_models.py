@@ -210,6 +210,22 @@ class NameWish(Model):
     name: Annotated[str, Field(min_length=1, max_length=80)]
 
 
+class FileWish(Model):
+    """The text of an arrangement's JSON file."""
+
+    text: Annotated[str, Field(max_length=20_000_000)]
+
+
+class BroughtBack(Model):
+    """An arrangement brought in: its setup and tune, whether the tune was there, and what had to wait aside."""
+
+    setup: int
+    tune: int
+    title: str
+    known: bool
+    aside: list[str]
+
+
 class ArrangementRow(Model):
     """One arrangement of a tune: `name` is the teacher's, "" where she gave none."""
 

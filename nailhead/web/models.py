@@ -30,6 +30,7 @@ class SetupSummary(Model):
 
     id: int
     name: str
+    instrument: str
     label: str
     idiom: str
     shape_key: str

@@ -43,6 +43,7 @@ def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Setup
         return SetupSummary(
             id=setup.id,
             name=setup.name,
+            instrument=setup.instrument,
             label=label,
             idiom=setup.idiom,
             shape_key="",
@@ -52,6 +53,7 @@ def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Setup
     return SetupSummary(
         id=setup.id,
         name=setup.name,
+        instrument=setup.instrument,
         label=f"{fit.setup.instrument.name}: {fit.setup.label}",
         idiom=setup.idiom,
         shape_key=str(fit.shape_key),

@@ -182,3 +182,25 @@ def test_a_ladder_at_work_is_accessible(page: Page, address: str) -> None:
     page.get_by_label("Beside it").select_option(index=1)
     expect(page.locator(".row.beside").first).to_be_visible()
     assert axe(page) == []
+
+
+def test_an_arrangement_moves_to_another_setup(page: Page, address: str) -> None:
+    """What was edited and no longer sounds the melody waits aside, with the reason; undo brings all of it back."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.locator("[data-place='1'][data-rung='2']").click()
+    page.locator("[data-bar-editor]").focus()
+    keys(page, "ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown", "0")
+    expect(page.locator("[data-place='1'][data-rung='2'] .flag.edited")).to_be_visible()
+    page.get_by_role("link", name="Setup").click()
+    page.get_by_role("combobox", name="Tuning", exact=True).click()
+    page.get_by_role("option", name="double C").click()
+    page.get_by_role("combobox", name="Capo", exact=True).click()
+    page.get_by_role("option", name="no capo").click()
+    expect(page.locator(".answer")).to_contain_text("double C")
+    page.get_by_role("button", name="Move here").first.click()
+    aside = page.get_by_role("region", name="Kept aside")
+    expect(aside).to_contain_text("is not on string")
+    expect(page.locator(".top")).to_contain_text("double C")
+    keys(page, "u")
+    expect(page.locator(".top")).to_contain_text("open G")
+    expect(page.locator("[data-place='1'][data-rung='2'] .flag.edited")).to_be_visible()

@@ -4,11 +4,13 @@ import Button from 'primevue/button'
 import ProgressBar from 'primevue/progressbar'
 import Textarea from 'primevue/textarea'
 import { computed, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 
+import { api, type BroughtBack } from '@/api/client'
 import StaffView from '@/components/desk/StaffView.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
 import FileChoices from '@/components/shelf/FileChoices.vue'
+import { useAsked } from '@/composables/useAsked'
 import { useBringIn } from '@/composables/useBringIn'
 
 const bench = useBringIn()
@@ -21,9 +23,19 @@ const lookedAt = ref(0)
 const shown = computed(() => tunes.value[lookedAt.value])
 const NAMES: Record<string, string> = { abc: 'ABC', musicxml: 'MusicXML', midi: 'MIDI' }
 
+const router = useRouter()
+const { problem: backProblem, ask: askBack } = useAsked<BroughtBack>()
+
 function open(file: File) {
   fileName.value = file.name
-  void bench.open(file)
+  if (/\.json$/i.test(file.name)) void bringBack(file)
+  else void bench.open(file)
+}
+
+/** An arrangement that Nailhead has written: to its ladder at once, where what could not come along is listed. */
+async function bringBack(file: File) {
+  const back = await askBack(async () => api.bringBack(await file.text()))
+  if (back) await router.push({ name: 'ladder', params: { setupId: back.setup } })
 }
 function chosen(event: Event) {
   const input = event.target as HTMLInputElement
@@ -57,15 +69,16 @@ async function bringIn() {
     </Teleport>
     <section ref="zone" class="source" :class="{ over: isOverDropZone }" aria-labelledby="source-title">
       <h1 id="source-title">Bring in tunes</h1>
-      <p class="quiet">Choose a file (or drop it here): ABC, MusicXML, .mxl or MIDI.</p>
+      <p class="quiet">Choose a file (or drop it here): ABC, MusicXML, .mxl or MIDI; or an arrangement that was taken along as JSON.</p>
       <Button label="Choose a file …" severity="secondary" @click="chooser?.click()" />
-      <input ref="chooser" type="file" accept=".abc,.txt,.xml,.musicxml,.mxl,.mid,.midi" hidden aria-label="Tune file" @change="chosen" />
+      <input ref="chooser" type="file" accept=".abc,.txt,.xml,.musicxml,.mxl,.mid,.midi,.json" hidden aria-label="Tune file" @change="chosen" />
       <label for="abc" class="quiet">Or paste ABC, one tune or many:</label>
       <Textarea id="abc" v-model="text" rows="14" spellcheck="false" placeholder="X:1&#10;T:Title of the tune&#10;M:4/4&#10;L:1/8&#10;K:G&#10;|:G2B2 d3B|…" />
       <Button label="See what is in it" :disabled="!text.trim()" @click="look" />
     </section>
     <section class="found" aria-label="What is in the file">
       <ProblemNote v-if="problem" :problem="problem" />
+      <ProblemNote v-if="backProblem" :problem="backProblem" />
       <ProgressBar v-if="reading && total > 1" :value="Math.round((100 * tunes.length) / total)" aria-label="Reading the file" />
       <div v-if="done" class="done" role="status">
         <strong>{{ done.added.length }} {{ done.added.length === 1 ? 'tune is' : 'tunes are' }} on the shelf.</strong>

@@ -36,8 +36,23 @@ async function keep(wish: SetupWish) {
   if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
 }
 
+/** The arrangement goes to the setup that is chosen; what cannot come along waits aside on its ladder. */
+async function move(setup: SetupSummary) {
+  const now = answer.value
+  if (!now) return
+  const kept = await askKeep(async () => {
+    const { path } = await api.ladder(setup.id)
+    const change = { do: 'setup', tuning: now.tuning, capo: now.capo, fifth: now.fifth, key: now.sounding_tonic } as const
+    await api.arrange(setup.id, change, path.revision)
+    return setup
+  })
+  if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
+}
+
+const fits = (setup: SetupSummary) => answer.value?.instrument === setup.instrument && answer.value.idiom === setup.idiom && !setup.trouble
+
 async function forget(setup: SetupSummary) {
-  if (!window.confirm(`Forget this setup and its path? ${setup.label}`)) return
+  if (!window.confirm(`Forget this arrangement with everything decided in it? ${setup.label}`)) return
   await api.forgetSetup(setup.id)
   await load()
 }
@@ -71,9 +86,18 @@ async function forget(setup: SetupSummary) {
                 <span>{{ setup.label }}. {{ setup.trouble }}</span>
               </div>
               <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
-                <strong>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
+                <strong><template v-if="setup.name">{{ setup.name }}: </template>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
                 <span class="quiet">{{ setup.label }}</span>
               </RouterLink>
+              <Button
+                v-if="fits(setup)"
+                label="Move here"
+                title="Take this arrangement to the setup that is chosen on the right"
+                severity="secondary"
+                text
+                size="small"
+                @click="move(setup)"
+              />
               <Button label="Forget" severity="secondary" text size="small" @click="forget(setup)" />
             </li>
           </ul>

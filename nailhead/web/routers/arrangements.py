@@ -4,23 +4,41 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, Depends
 
+from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.options import Options
 from nailhead.core.arrange.path import bars_on_path, grade_path
 from nailhead.core.errors import NailheadError
+from nailhead.formats.abc import read_tune
+from nailhead.formats.arrangement_file import ArrangementFileError, read_source
+from nailhead.formats.decisions_json import decisions_document
+from nailhead.sheet.options import read_options
 from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, name_setup, save_step
 from nailhead.store.database import Database, NotFoundError
-from nailhead.store.setups import get_setup, setups_of_tune
-from nailhead.store.tunes import get_tune
+from nailhead.store.setups import add_setup, get_setup, setups_of_tune
+from nailhead.store.shelf import put_facts
+from nailhead.store.tunes import add_tune, get_tune, tune_of_text
 from nailhead.web.arrange_models import BesideModel, CellDetail
 from nailhead.web.arranging import Bench, Done, change, open_bench
-from nailhead.web.change_models import ArrangementRow, ChangeAnswer, ChangeWish, NameWish, StepWish
+from nailhead.web.bench import fit_stored
+from nailhead.web.change_models import (
+    ArrangementRow,
+    BroughtBack,
+    ChangeAnswer,
+    ChangeWish,
+    FileWish,
+    NameWish,
+    StepWish,
+)
 from nailhead.web.dependencies import database
 from nailhead.web.ladder_views import beside_model, cell_detail, change_answer, ladder_model, phrase_model
 from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
 from nailhead.web.render import setup_summary
+from nailhead.web.shelf import MADE_BY, facts_of_text
 from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api", tags=["arrangements"])
@@ -140,3 +158,46 @@ def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
         name_setup(connection, setup_id, wish.name)
         setup = get_setup(connection, setup_id)
         return setup_summary(get_tune(connection, setup.tune_id), setup, shop)
+
+
+@router.post("/arrangements", status_code=201)
+def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
+    """An arrangement from its JSON file, edits and all; its tune is added unless the shelf has just that text."""
+    source = read_source(wish.text)
+    entry = read_tune(source.abc)
+    if entry.tune is None:
+        raise entry.error or ArrangementFileError(
+            "Its tune cannot be read.", field="file", remedy="Export the arrangement again."
+        )
+    instrument = shop.find(source.instrument)
+    idiom = find_idiom(source.idiom, instrument)
+    fit = fit_stored(source.abc, instrument, idiom.id, source.tuning, source.capo, source.fifth, source.key)
+    sheet = asdict(read_options(source.sheet))
+    with db.write() as connection:
+        known = tune_of_text(connection, source.abc)
+        tune_id = known or add_tune(connection, entry.tune.title, source.abc)
+        if known is None:
+            put_facts(connection, tune_id, entry.tune.title, facts_of_text(source.abc), MADE_BY)
+        setup_id = add_setup(
+            connection,
+            tune_id,
+            instrument=instrument.id,
+            idiom=idiom.id,
+            tuning=fit.setup.tuning.id,
+            capo=fit.setup.capo,
+            fifth=source.fifth,
+            sounding_key=source.key,
+        )
+        if source.name:
+            name_setup(connection, setup_id, source.name)
+        empty = open_bench(connection, setup_id, shop).document()
+        document = {
+            **empty,
+            "decisions": decisions_document(source.decisions),
+            "options": asdict(Options(**source.options)),
+            "sheet": sheet,
+        }
+        save_step(connection, setup_id, empty, document, "Bring in the arrangement", 0)
+        bench = open_bench(connection, setup_id, shop)
+    aside = [f"Bar {bench.number_of(one.index)}, rung {one.rung}: {one.why}" for one in bench.arrangement.aside]
+    return BroughtBack(setup=setup_id, tune=tune_id, title=entry.tune.title, known=known is not None, aside=aside)

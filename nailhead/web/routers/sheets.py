@@ -14,6 +14,7 @@ from nailhead.core.errors import PathError
 from nailhead.core.sound.playing import Pace, render
 from nailhead.core.sound.pluck import RATE
 from nailhead.formats.abc.writer import write_tune
+from nailhead.formats.arrangement_file import write_source
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.midi.arrangement import write_arrangement_midi
 from nailhead.formats.musicxml import write_musicxml
@@ -27,7 +28,7 @@ from nailhead.sheet.pdf import render_pixels, write_pdf
 from nailhead.sheet.svg import svg_page
 from nailhead.sheet.tab import CHORD_NAMES
 from nailhead.store.database import Database, NotFoundError
-from nailhead.web.arranging import Bench, open_bench
+from nailhead.web.arranging import Bench, open_bench, source_of
 from nailhead.web.dependencies import database
 from nailhead.web.models import SheetModel, SheetOptionsModel
 from nailhead.web.pacing import measures_of, pace_of
@@ -58,6 +59,7 @@ def _text(bench: Bench, wanted: Wanted) -> str:
 def _json(bench: Bench, wanted: Wanted) -> str:
     second = second_bars(bench.ladder, bench.arrangement)
     document = arrangement_document(bench.ladder, bench.arrangement.rungs, second)
+    document["source"] = write_source(source_of(bench))
     return json.dumps(document, indent=1, ensure_ascii=False)
 
 
