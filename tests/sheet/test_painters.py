@@ -72,7 +72,7 @@ def test_the_same_sheet_is_the_same_file(reel: Ladder) -> None:
 
 
 def test_svg_and_pdf_are_the_same_to_the_hair(reel: Ladder) -> None:
-    """Chromium draws the one, PDFium the other: where both have ink they agree, and hardly a pixel is off."""
+    """Chromium draws the one, PDFium the other: nothing is off by more than a pixel (0.2 mm)."""
     dots = 127  # A4 is a whole number of pixels
     sheet = sheet_of(reel, fingers=True, diagrams=True)
     drawn = list(render_pixels(write_pdf([sheet], "x"), dots))
@@ -83,15 +83,20 @@ def test_svg_and_pdf_are_the_same_to_the_hair(reel: Ladder) -> None:
         for number, marks in enumerate(sheet.pages):
             svg = svg_page(marks.marks, sheet.width, sheet.height, sheet.title, alone=True)
             page.set_content(f"<style>body{{margin:0}}svg{{display:block}}</style>{svg}")
-            page.evaluate("document.fonts.ready")
+            page.evaluate("Promise.all([...document.fonts].map(font => font.load()))")
             shot = _grey(page.locator("svg").screenshot())
             pdf = _grey(drawn[number])
             height, width = min(shot.shape[0], pdf.shape[0]), min(shot.shape[1], pdf.shape[1])
             one, other = _blurred(shot[:height, :width]), _blurred(pdf[:height, :width])
-            off = np.abs(one - other)
+            off = np.minimum.reduce([np.abs(one - moved) for moved in _a_pixel_about(other)])
             assert np.corrcoef(one.ravel(), other.ravel())[0, 1] > 0.95
-            assert (off > 110).mean() < 0.0001, number
+            assert (off > 80).mean() < 0.00002, number
         browser.close()
+
+
+def _a_pixel_about(grey: np.ndarray) -> list[np.ndarray]:
+    """The picture where it is and a pixel to each side: renderers round to whole pixels in their own way."""
+    return [np.roll(grey, (y, x), (0, 1)) for y, x in product((-1, 0, 1), repeat=2)]
 
 
 def _grey(png: bytes) -> np.ndarray:
