@@ -131,7 +131,9 @@ def beside_model(bench: Bench, index: int, other: Bench) -> BesideModel:
         for place, column in enumerate(frame.columns[index], start)
     ]
     below = frame_ladder(other.ladder)
-    return BesideModel(name=other.setup.name, height=below.cell_height, top=below.cell_top, cells=cells)
+    return BesideModel(
+        name=other.setup.name or other.computed.idiom.name, height=below.cell_height, top=below.cell_top, cells=cells
+    )
 
 
 def change_answer(before: Bench, done: Done) -> ChangeAnswer:

@@ -12,6 +12,7 @@ import uvicorn
 from playwright.sync_api import Page, sync_playwright
 
 from nailhead.demo.shelf import fill_shelf
+from nailhead.sheet.pdf import render_pixels
 from nailhead.store.database import Database
 from nailhead.web.app import create_app
 from tests.browser.conftest import CHROMIUM, FLAGS
@@ -99,9 +100,20 @@ def take(page: Page, address: str) -> None:
         page.keyboard.press(key)
     page.locator(".cell.on-path[data-rung='3']").first.wait_for()
     shoot(page, "ladder")
+    edit_and_compare(page)
     page.get_by_role("link", name="Sheet").click()
     page.locator("svg.page").first.wait_for()
     shoot(page, "sheet")
+    handout = page.url.replace("/setups/", "/api/setups/").replace("/sheet", "/handout")
+    pdf = page.request.get(f"{handout}?rungs=2&rungs=4&rungs=5&rungs=6&phrases=1&phrases=2").body()
+    (FOLDER / "handout.png").write_bytes(next(iter(render_pixels(pdf, 96))))
+    page.goto(f"{address}/packet")
+    for title in ("Lantern on the Weir", "Hazel at the Window", "The Miller's Short Cut"):
+        page.get_by_label(title, exact=True).check()
+        page.get_by_label(f"Arrangement of {title}").wait_for()
+    page.get_by_role("button", name="Bind").click()
+    page.get_by_role("link", name="Fetch the packet").wait_for()
+    shoot(page, "packet")
     tunes = page.request.get(f"{address}/api/tunes").json()["tunes"]
     waltz = next(row["id"] for row in tunes if row["title"] == "Hazel at the Window")
     wish = {"instrument": "banjo", "idiom": "three-finger", "tuning": "gDGBD"}
@@ -109,6 +121,24 @@ def take(page: Page, address: str) -> None:
     page.goto(f"{address}/setups/{kept['id']}")
     page.locator(".cell").first.wait_for()
     shoot_phrase(page, "rungs-three-finger")
+
+
+def edit_and_compare(page: Page) -> None:
+    """A note put in by hand, and below the phrase what the other arrangement plays."""
+    page.locator("[data-place='2'][data-rung='5']").click()
+    page.locator("[data-bar-editor]").focus()
+    for key in ("ArrowRight", "ArrowDown", "2"):
+        page.keyboard.press(key)
+    page.get_by_role("list", name="Awkward").wait_for()
+    shoot(page, "ladder-edit")
+    page.keyboard.press("Escape")
+    page.keyboard.press("u")
+    page.get_by_label("Beside it").select_option(index=1)
+    page.locator(".row.beside").first.wait_for()
+    page.locator(".row.beside").first.scroll_into_view_if_needed()
+    shoot(page, "ladder-beside")
+    page.get_by_role("button", name="All on 6").click()
+    page.locator(".cell.on-path[data-rung='6']").first.wait_for()
 
 
 def shoot_phrase(page: Page, name: str) -> None:

@@ -116,7 +116,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
       </button>
     </div>
     <div v-if="beside" class="row beside" :style="grid">
-      <div class="rung-name"><span class="rung-number">beside</span> {{ beside.name || 'another' }}</div>
+      <div class="rung-name"><span class="rung-number">beside</span> {{ beside.name }}</div>
       <div v-for="(one, at) in beside.cells" :key="one.place" class="cell" :style="{ width: px(phrase.bars[at]!.width) }">
         <span class="on-rung">rung {{ one.rung }}, grade {{ one.grade }}</span>
         <svg :viewBox="`0 ${-beside.top} ${phrase.bars[at]!.width} ${beside.height}`" :width="px(phrase.bars[at]!.width)" :height="px(beside.height)" role="img" :aria-label="`Bar ${phrase.bars[at]!.number} on rung ${one.rung} beside`">
@@ -275,6 +275,9 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
 }
 .on-rung {
   display: block;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
   font-size: 0.7rem;
   line-height: 1.2;
   padding-left: 3px;
