@@ -57,6 +57,11 @@ def write_source(source: Source) -> Document:
     }
 
 
+def file_document(source: Source) -> Document:
+    """The least that `read_source` reads."""
+    return {"format": FORMAT, "version": 1, "source": write_source(source)}
+
+
 def read_source(text: str) -> Source:
     """The source of a file that this Nailhead or an earlier one has written; raises ArrangementFileError."""
     try:

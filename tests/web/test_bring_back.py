@@ -14,17 +14,19 @@ from tests.web.test_changes_api import every_change
 VOLATILE = ("revision", "undo", "redo")
 
 
-def test_every_decision_comes_back(client: TestClient) -> None:
+@pytest.mark.parametrize("name", ["json", "musicxml"])
+def test_every_decision_comes_back(client: TestClient, name: str) -> None:
     """After one change of every kind: path, splits, locks, cells, what is aside, choices, sheet, name."""
     first = setup_of(client, "Lantern")
     for do, more in every_change(client, first):
         assert change(client, first, do, **more).status_code == 200
     change(client, first, "sheet", options={"size": "large", "fingers": True})
     client.put(f"/api/setups/{first}/name", json={"name": "For the fair"})
-    written = client.get(f"/api/setups/{first}/export/json").text
+    written = client.get(f"/api/setups/{first}/export/{name}").text
     back = client.post("/api/arrangements", json={"text": written})
     assert back.status_code == 201, back.text
     body = back.json()
+    assert "changed elsewhere" not in " ".join(body["aside"])
     assert body["known"] and body["title"] == "Lantern on the Weir"
     one, other = (client.get(f"/api/setups/{setup}/ladder").json() for setup in (first, body["setup"]))
     assert {k: v for k, v in one["path"].items() if k not in VOLATILE} == {
@@ -33,8 +35,7 @@ def test_every_decision_comes_back(client: TestClient) -> None:
     assert (one["label"], one["name"], one["phrases"]) == (other["label"], other["name"], other["phrases"])
     sheets = [client.get(f"/api/setups/{setup}/sheet").json() for setup in (first, body["setup"])]
     assert sheets[0]["pages"] == sheets[1]["pages"] and sheets[0]["options"] == sheets[1]["options"]
-    again = client.get(f"/api/setups/{body['setup']}/export/json").text
-    assert json.loads(again) == json.loads(written)
+    assert client.get(f"/api/setups/{body['setup']}/export/{name}").text == written
 
 
 def test_a_tune_that_is_not_there_comes_with_it(client: TestClient) -> None:
@@ -47,6 +48,19 @@ def test_a_tune_that_is_not_there_comes_with_it(client: TestClient) -> None:
     assert not body["known"] and body["aside"] == []
     row = next(row for row in client.get("/api/tunes").json()["tunes"] if row["id"] == body["tune"])
     assert (row["title"], row["form"], row["setups"]) == ("Hazel at the Window", "AABB", 1)
+
+
+def test_a_score_that_was_changed_elsewhere_says_so(client: TestClient) -> None:
+    """White space and the order of attributes do not matter, a note does; a score that carries nothing is named."""
+    setup = setup_of(client, "Lantern")
+    written = client.get(f"/api/setups/{setup}/export/musicxml").text
+    tidied = "\n".join(line.strip() for line in written.splitlines())
+    assert client.post("/api/arrangements", json={"text": tidied}).json()["aside"] == []
+    changed = written.replace("<fret>2</fret>", "<fret>3</fret>", 1)
+    assert changed != written
+    assert "changed elsewhere" in client.post("/api/arrangements", json={"text": changed}).json()["aside"][0]
+    for text in ("<score-partwise/>", written.replace("nailhead-arrangement", "other"), "<no xml"):
+        assert problem(client.post("/api/arrangements", json={"text": text}))["status"] == 422
 
 
 @pytest.mark.parametrize(

@@ -28,8 +28,14 @@ const { problem: backProblem, ask: askBack } = useAsked<BroughtBack>()
 
 function open(file: File) {
   fileName.value = file.name
-  if (/\.json$/i.test(file.name)) void bringBack(file)
-  else void bench.open(file)
+  void sort(file)
+}
+
+/** A score that carries an arrangement is brought back as one; everything else is looked through for tunes. */
+async function sort(file: File) {
+  const json = /\.json$/i.test(file.name)
+  const score = /\.(musicxml|xml)$/i.test(file.name) && (await file.text()).includes('name="nailhead-arrangement"')
+  await (json || score ? bringBack(file) : bench.open(file))
 }
 
 /** An arrangement that Nailhead has written: to its ladder at once, where what could not come along is listed. */
@@ -69,7 +75,7 @@ async function bringIn() {
     </Teleport>
     <section ref="zone" class="source" :class="{ over: isOverDropZone }" aria-labelledby="source-title">
       <h1 id="source-title">Bring in tunes</h1>
-      <p class="quiet">Choose a file (or drop it here): ABC, MusicXML, .mxl or MIDI; or an arrangement that was taken along as JSON.</p>
+      <p class="quiet">Choose a file (or drop it here): ABC, MusicXML, .mxl or MIDI; or an arrangement that was taken along as JSON or MusicXML.</p>
       <Button label="Choose a file …" severity="secondary" @click="chooser?.click()" />
       <input ref="chooser" type="file" accept=".abc,.txt,.xml,.musicxml,.mxl,.mid,.midi,.json" hidden aria-label="Tune file" @change="chosen" />
       <label for="abc" class="quiet">Or paste ABC, one tune or many:</label>

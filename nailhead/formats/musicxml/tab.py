@@ -19,18 +19,21 @@ from nailhead.core.music.metre import Time
 from nailhead.core.music.notation import note_values
 from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
+from nailhead.formats.musicxml.carried import Document, carry
 
 #: What plucks: the thumb is p, the striking finger i.
 _PLUCK = {Hand.THUMB: "p", Hand.DOWN: "i", Hand.BRUSH: "i", Hand.INDEX: "i", Hand.MIDDLE: "m"}
 
 
-def write_musicxml(ladder: Ladder, path: Path) -> str:
-    """The arrangement on a path as a MusicXML document."""
+def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
+    """The arrangement on a path as a MusicXML document; `source` is carried along to be read back."""
     bars = bars_on_path(ladder, path)
     root, part = xml.score(ladder.tune, ladder.fit.setup.instrument.name)
     divisions = _divisions(bars)
     for index, bar in enumerate(bars):
         _MeasureWriter(ladder, divisions).write(part, index, bar)
+    if source is not None:
+        carry(root, source)
     return xml.document(root)
 
 

@@ -16,6 +16,7 @@ from nailhead.core.errors import NailheadError
 from nailhead.formats.abc import read_tune
 from nailhead.formats.arrangement_file import ArrangementFileError, read_source
 from nailhead.formats.decisions_json import decisions_document
+from nailhead.formats.musicxml.carried import carried
 from nailhead.sheet.options import read_options
 from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, name_setup, save_step
 from nailhead.store.database import Database, NotFoundError
@@ -162,8 +163,9 @@ def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
 
 @router.post("/arrangements", status_code=201)
 def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
-    """An arrangement from its JSON file, edits and all; its tune is added unless the shelf has just that text."""
-    source = read_source(wish.text)
+    """An arrangement from its JSON or MusicXML file, edits and all; its tune is added unless the shelf has its text."""
+    text, untouched = _carried(wish.text)
+    source = read_source(text)
     entry = read_tune(source.abc)
     if entry.tune is None:
         raise entry.error or ArrangementFileError(
@@ -200,4 +202,18 @@ def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
         save_step(connection, setup_id, empty, document, "Bring in the arrangement", 0)
         bench = open_bench(connection, setup_id, shop)
     aside = [f"Bar {bench.number_of(one.index)}, rung {one.rung}: {one.why}" for one in bench.arrangement.aside]
+    if not untouched:
+        aside.append("The score was changed elsewhere; those changes are not read.")
     return BroughtBack(setup=setup_id, tune=tune_id, title=entry.tune.title, known=known is not None, aside=aside)
+
+
+def _carried(text: str) -> tuple[str, bool]:
+    """The JSON of a file, that which a score carries among them, and whether the score is as it was written."""
+    if not text.lstrip("\ufeff \r\n\t").startswith("<"):
+        return text, True
+    found = carried(text.encode())
+    if found is None:
+        raise ArrangementFileError(
+            "That score carries no arrangement.", field="file", remedy="Bring it in as a tune, for its melody."
+        )
+    return found

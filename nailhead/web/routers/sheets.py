@@ -14,7 +14,7 @@ from nailhead.core.errors import PathError
 from nailhead.core.sound.playing import Pace, render
 from nailhead.core.sound.pluck import RATE
 from nailhead.formats.abc.writer import write_tune
-from nailhead.formats.arrangement_file import write_source
+from nailhead.formats.arrangement_file import file_document, write_source
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.midi.arrangement import write_arrangement_midi
 from nailhead.formats.musicxml import write_musicxml
@@ -64,7 +64,7 @@ def _json(bench: Bench, wanted: Wanted) -> str:
 
 
 def _musicxml(bench: Bench, wanted: Wanted) -> str:
-    return write_musicxml(bench.ladder, bench.arrangement.rungs)
+    return write_musicxml(bench.ladder, bench.arrangement.rungs, file_document(source_of(bench)))
 
 
 def _abc(bench: Bench, wanted: Wanted) -> str:
