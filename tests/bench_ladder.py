@@ -79,8 +79,25 @@ def measure(address: str) -> None:
             sound = http.get(f"/api/setups/{setup}/sound")
             took = 1000 * (time.perf_counter() - begun)
             print(f"  the whole path as sound: {took:.0f} ms, {len(sound.content) >> 10} KiB")
+            begun = time.perf_counter()
+            pages = len(http.get(f"/api/setups/{setup}/sheet").json()["pages"])
+            print(f"  the sheet as SVG: {1000 * (time.perf_counter() - begun):.0f} ms, {pages} pages")
+            begun = time.perf_counter()
+            pdf = http.get(f"/api/setups/{setup}/export/pdf").content
+            print(f"  the sheet as PDF: {1000 * (time.perf_counter() - begun):.0f} ms, {len(pdf) >> 10} KiB")
+            packet(http, [setup] * 40)
             page.close()
         browser.close()
+
+
+def packet(http: httpx.Client, setups: list[int]) -> None:
+    """Forty sheets bound, from asking to the finished file."""
+    begun = time.perf_counter()
+    number = http.post("/api/packets", json={"title": "Bench", "setups": setups}).json()["number"]
+    while (state := http.get(f"/api/packets/{number}").json())["state"] == "working":
+        time.sleep(0.1)
+    size = len(http.get(f"/api/packets/{number}/file").content) >> 10
+    print(f"  a packet of {state['done']} sheets: {time.perf_counter() - begun:.1f} s, {size} KiB")
 
 
 if __name__ == "__main__":

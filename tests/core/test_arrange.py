@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nailhead.core.arrange.ladder import RUNGS, Ladder, build_ladder
-from nailhead.core.arrange.path import bars_on_path, check_path, grade_path, level_path, set_rung
+from nailhead.core.arrange.path import bars_on_path, check_path, grade_path
 from nailhead.core.arrange.patterns import CLAWHAMMER, clock_of
 from nailhead.core.arrange.placing import (
     IMPOSSIBLE,
@@ -289,12 +289,6 @@ def test_faster_is_harder() -> None:
     slow = build_ladder(replace(fit, tune=replace(fit.tune, tempo=Tempo(QUARTER, 60))))
     fast = build_ladder(replace(fit, tune=replace(fit.tune, tempo=Tempo(QUARTER, 200))))
     assert fast.rungs[0][1].grade.value > slow.rungs[0][1].grade.value
-
-
-def test_equal_bars_move_together_on_the_path() -> None:
-    """Raising bar 1 raises bar 3, its equal, and nothing else."""
-    found = ladder(REEL)
-    assert set_rung(found, level_path(found, 1), 0, 3) == (3, 1, 3, 1)
 
 
 def test_a_path_mixes_rungs() -> None:

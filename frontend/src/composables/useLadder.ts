@@ -13,6 +13,9 @@ export function useLadder(setupId: Ref<number>) {
   const said = ref('')
   const loading = new Set<number>()
   let queue: Promise<unknown> = Promise.resolve()
+  /** Changes that are not answered yet; until the last one is, what was foreseen is shown. */
+  let pending = 0
+  let revision = 0
 
   const bars = computed<BarFrame[]>(() => phrases.value.flatMap((phrase) => phrase.bars))
   const columns = computed(() => {
@@ -34,6 +37,7 @@ export function useLadder(setupId: Ref<number>) {
     if (!loaded) return
     phrases.value = loaded.phrases
     path.value = loaded.path
+    revision = loaded.path.revision
   }
 
   /** Phrases come with their marks when they are first wanted. */
@@ -71,7 +75,8 @@ export function useLadder(setupId: Ref<number>) {
   }
 
   async function settle(answer: ChangeAnswer) {
-    path.value = answer.path
+    revision = answer.path.revision
+    if (pending === 0) path.value = answer.path
     take(answer.phrases)
     remarks.value = answer.remarks
     said.value = answer.said
@@ -81,31 +86,33 @@ export function useLadder(setupId: Ref<number>) {
 
   /** One after the other: each needs the revision the last one gave. */
   function inTurn(work: (revision: number) => Promise<ChangeAnswer>): Promise<boolean> {
+    pending += 1
     const done = queue.then(async () => {
-      if (!path.value) return false
       try {
-        await settle(await work(path.value.revision))
+        const answer = await work(revision).finally(() => (pending -= 1))
+        await settle(answer)
         return true
       } catch (error) {
         if (!(error instanceof Refused)) throw error
-        changeProblem.value = error.problem
+        // Undo pressed once too often is no trouble.
+        if (error.problem.field !== 'step') changeProblem.value = error.problem
         await load()
         return false
       }
     })
-    queue = done
+    queue = done.catch(() => undefined)
     return done
   }
 
   function change(wanted: Change) {
     foresee(wanted)
-    return inTurn((revision) => api.arrange(setupId.value, wanted, revision))
+    return inTurn((from) => api.arrange(setupId.value, wanted, from))
   }
 
   return {
     ladder, problem, path, phrases, bars, top, cellAt, phraseOf, together, load, want, change,
-    undo: () => inTurn((revision) => api.undo(setupId.value, revision)),
-    redo: () => inTurn((revision) => api.redo(setupId.value, revision)),
+    undo: () => inTurn((from) => api.undo(setupId.value, from)),
+    redo: () => inTurn((from) => api.redo(setupId.value, from)),
     changeProblem, remarks, said,
   }
 }

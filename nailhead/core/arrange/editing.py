@@ -13,6 +13,7 @@ from functools import cached_property
 from nailhead.core.arrange.grid import BarContext
 from nailhead.core.arrange.idioms import Idiom, Struck
 from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.righthand import right_hand
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, HeldShape, Ornament, Role, Slur, Stroke
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.setup import Place, Setup
@@ -242,7 +243,8 @@ def _unslurred(notes: tuple[FrettedNote, ...]) -> tuple[FrettedNote, ...]:
 
 def _joint_hand(desk: Desk, stroke: Stroke) -> Hand:
     """What strikes two strings at once: a pinch of two fingers where the idiom has one, else a brush."""
-    return Hand.PINCH if desk.idiom.id == "three-finger" else Hand.BRUSH
+    right = right_hand(desk.idiom.id, desk.ladder.options, desk.ladder.own)
+    return Hand.PINCH if right and right.pinches else Hand.BRUSH
 
 
 def _fingered_pinch(stroke: Stroke) -> Stroke:

@@ -1,4 +1,4 @@
-"""A path: the rung chosen for each bar. Equal bars move together."""
+"""A path: the rung chosen for each bar, the bars it picks, and how hard it is."""
 
 from __future__ import annotations
 
@@ -56,15 +56,6 @@ def check_path(ladder: Ladder, path: Path) -> Path:
                 remedy=f"Choose 1 to {len(ladder.rungs)}.",
             )
     return path
-
-
-def set_rung(ladder: Ladder, path: Path, index: int, rung: int) -> Path:
-    """The path with bar `index`, and every bar equal to it, on a rung."""
-    if not 0 <= index < len(path):
-        raise PathError(f"There is no bar at place {index}.", field="bar", remedy="Choose a bar of the tune.")
-    ladder.cell(index, rung)
-    together = ladder.structure.classes[index]
-    return tuple(rung if ladder.structure.classes[at] == together else old for at, old in enumerate(path))
 
 
 def bars_on_path(ladder: Ladder, path: Path) -> tuple[ArrangedBar, ...]:
