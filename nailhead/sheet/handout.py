@@ -33,7 +33,9 @@ def layout_handout(ladder: Ladder, rungs: Sequence[int], phrases: Sequence[int],
     for rung in rungs:
         ladder.cell(0, rung)
     width, height = PAPERS[options.paper]
-    pages: list[list[Mark]] = [layout_heading(ladder, width, f"Rungs {', '.join(map(str, sorted(set(rungs))))}")]
+    pages: list[list[Mark]] = [
+        layout_heading(ladder, width, f"Rungs {', '.join(map(str, sorted(set(rungs))))}", options)
+    ]
     y = MARGIN + 24.0
     painter = TabPainter(options.style, ladder.fit.setup.instrument.strings, options.tab, ladder.fit.setup.fret_name)
     for phrase in dict.fromkeys(phrases):

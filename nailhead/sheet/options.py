@@ -14,6 +14,16 @@ PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9
 #: Gap between two strings in mm: usual, and for those who read from a music stand at some distance.
 SIZES = {"usual": 2.5, "large": 3.3}
 COLOURS = ("colour", "black")
+#: How eighths are played, as the heading says it.
+FEELS = ("even", "swing")
+#: Every choice of words and the ways there are, the usual one first.
+WAYS: dict[str, tuple[str, ...]] = {
+    "paper": tuple(PAPERS),
+    "size": tuple(SIZES),
+    "colours": COLOURS,
+    "chords": CHORD_NAMES,
+    "feel": FEELS,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +34,7 @@ class SheetOptions:
     size: str = "usual"
     colours: str = "colour"
     chords: str = "shape and sound"
+    feel: str = "even"
     diagrams: bool = False
     fingers: bool = False
     hands: bool = True
@@ -35,7 +46,7 @@ class SheetOptions:
     key: bool = True
 
     def __post_init__(self) -> None:
-        for field, known in (("paper", PAPERS), ("size", SIZES), ("chords", CHORD_NAMES), ("colours", COLOURS)):
+        for field, known in WAYS.items():
             if getattr(self, field) not in known:
                 raise NailheadError(
                     f"There is no {field} “{getattr(self, field)}”.",

@@ -140,6 +140,7 @@ class SheetWish(Model):
     size: str | None = None
     colours: str | None = None
     chords: str | None = None
+    feel: str | None = None
     diagrams: bool | None = None
     fingers: bool | None = None
     hands: bool | None = None

@@ -327,6 +327,7 @@ class SheetOptionsModel(Model):
     size: str
     colours: str
     chords: str
+    feel: str
     diagrams: bool
     fingers: bool
     hands: bool

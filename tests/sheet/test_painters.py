@@ -22,7 +22,7 @@ from nailhead.sheet.fonts import FILES, has
 from nailhead.sheet.handout import layout_contents, layout_handout
 from nailhead.sheet.inks import BLACK, COLOURED, INKS
 from nailhead.sheet.marks import Face, Ink, Text
-from nailhead.sheet.options import COLOURS, PAPERS, SIZES, SheetOptions, read_options
+from nailhead.sheet.options import PAPERS, SIZES, WAYS, SheetOptions, read_options
 from nailhead.sheet.page import MARGIN, Page, Sheet, layout_sheet
 from nailhead.sheet.pdf import POINTS, render_pixels, write_pdf
 from nailhead.sheet.setting import DRAWN, Run, measure, set_text
@@ -184,6 +184,7 @@ def test_options_show_and_leave_out(reel: Ladder) -> None:
         assert word in everything
         assert word not in words_on(sheet_of(reel, diagrams=True, **{"fingers": True, option: False})), option
     assert "Kick-off" not in words_on(sheet_of(reel, 5)), "only a solo is kicked off"
+    assert any(text.endswith("clawhammer · swing") for text in words_on(sheet_of(reel, feel="swing")))
     high = ladder_of(REEL, key="A", tuning="gDGBD", capo=2)
     for names, there, gone in (("shape", "G", "A"), ("sound", "A", "G")):
         heads = [m for p in sheet_of(high, 2, chords=names, key=False).pages for m in p.marks if isinstance(m, Text)]
@@ -204,7 +205,7 @@ def test_kept_options_survive_and_old_ones_do_no_harm() -> None:
     assert read_options({"paper": "Letter", "fingers": True, "gone": 1, "words": "yes"}) == SheetOptions(
         "Letter", fingers=True
     )
-    for field, known in (("paper", PAPERS), ("size", SIZES), ("chords", CHORD_NAMES), ("colours", COLOURS)):
+    for field, known in WAYS.items():
         with pytest.raises(NailheadError, match="There is no") as refused:
             SheetOptions(**{field: "odd"})
         assert refused.value.field == field and next(iter(known)) in refused.value.remedy

@@ -22,11 +22,10 @@ from nailhead.formats.text_tab import write_text
 from nailhead.formats.wav import write_wav
 from nailhead.sheet.handout import layout_handout
 from nailhead.sheet.inks import INKS
-from nailhead.sheet.options import COLOURS, PAPERS, SIZES
+from nailhead.sheet.options import WAYS
 from nailhead.sheet.page import Sheet, layout_sheet
 from nailhead.sheet.pdf import render_pixels, write_pdf
 from nailhead.sheet.svg import svg_page
-from nailhead.sheet.tab import CHORD_NAMES
 from nailhead.store.database import Database, NotFoundError
 from nailhead.web.arranging import Bench, open_bench, source_of
 from nailhead.web.dependencies import database
@@ -36,7 +35,6 @@ from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sheet"])
 Db = Annotated[Database, Depends(database)]
-WAYS = {"paper": list(PAPERS), "size": list(SIZES), "colours": list(COLOURS), "chords": list(CHORD_NAMES)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,7 +135,7 @@ def sheet(setup_id: int, db: Db, shop: Shop) -> SheetModel:
             svg_page(page.marks, laid.width, laid.height, title, inks)
             for page, title in zip(laid.pages, titles, strict=True)
         ],
-        options=SheetOptionsModel(**asdict(bench.sheet), ways=WAYS),
+        options=SheetOptionsModel(**asdict(bench.sheet), ways={name: list(ways) for name, ways in WAYS.items()}),
         rungs=[rung[0].rung for rung in bench.ladder.rungs],
         phrases=len(bench.ladder.structure.phrases),
         revision=bench.stored.revision,

@@ -10,6 +10,7 @@ const CHOICES = [
   ['size', 'Size'],
   ['colours', 'Ink'],
   ['chords', 'Chords'],
+  ['feel', 'Eighths'],
 ] as const
 const THINGS = [
   ['fingers', 'Left-hand fingers'],
