@@ -196,6 +196,15 @@ def test_generated_tunes_come_back_equal(tune: Tune) -> None:
     assert read_tune(write_tune(tune)).tune == tune
 
 
+def test_a_tie_goes_past_a_grace_to_its_note() -> None:
+    """The grace has the accidental of its bar, the tied note that of the note before."""
+    read = read_tune("X:1\nM:4/4\nL:1/4\nK:G\n^cE-{_EE}E=c|").tune
+    assert read
+    tied = read.bars[0].events[2]
+    assert [pitch.alter for pitch in tied.grace] == [-1, -1] and tied.pitch and tied.pitch.alter == 0
+    assert read_tune(write_tune(read)).tune == read
+
+
 @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(rich_tunes())
 def test_tunes_with_everything_come_back_equal(tune: Tune) -> None:

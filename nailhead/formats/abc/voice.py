@@ -234,11 +234,12 @@ class VoiceBuilder:
         self.tuplets.append(_OpenTuplet(Tuplet(actual, normal or usual, size or actual), size or actual))
 
     def _take_grace(self, token: Token) -> None:
-        kept = self.accidentals.copy()
+        # A tie goes past the grace to the note it leads to.
+        kept, tied, self.tied_from = self.accidentals.copy(), self.tied_from, None
         self.grace = tuple(
             self._read_note(replace(token, text=match.group()))[0] for match in _NOTE.finditer(token.text)
         )
-        self.accidentals = kept
+        self.accidentals, self.tied_from = kept, tied
 
     # -- signs around notes
 

@@ -115,9 +115,9 @@ class _BodyWriter:
     def _event(self, event: Event) -> str:
         text = "".join(f'"{_escaped(remark)}"' for remark in event.remarks) + "(" * event.slurs[0] + self._tuplet(event)
         if event.grace:
-            kept = self.accidentals.copy()
+            kept, tie, self.tie = self.accidentals.copy(), self.tie, None
             text += "{" + "".join(self._pitch(pitch) for pitch in event.grace) + "}"
-            self.accidentals = kept
+            self.accidentals, self.tie = kept, tie
         text += "".join(f"!{name}!" for name in event.decorations)
         text += self._pitch(event.pitch) if event.pitch else "z"
         self.tie = event.pitch if event.tied else None
