@@ -42,8 +42,8 @@ from nailhead.web.models import (
 from nailhead.web.pacing import tempo_of
 from nailhead.web.paint import mark_models
 
-#: So many phrases come with the ladder; the others when they are scrolled to.
-FIRST_PHRASES = 2
+#: So many phrases come with the ladder; the others when they are scrolled near.
+FIRST_PHRASES = 1
 LARGE = TabOptions(fingers=True)
 
 

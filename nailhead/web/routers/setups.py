@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends
+from fastapi import APIRouter, BackgroundTasks, Depends
 
 from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup
 from nailhead.store.tunes import get_tune
-from nailhead.web.bench import fit_stored, read_stored
+from nailhead.web.bench import fit_stored, ladder_of, read_stored
 from nailhead.web.dependencies import database
 from nailhead.web.models import (
     SetupAnswer,
@@ -35,8 +35,8 @@ def try_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupAnswer:
 
 
 @router.post("/tunes/{tune_id}/setups", status_code=201)
-def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupSummary:
-    """Keep a setup; its ladder is then at /setups/{id}/ladder."""
+def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop, later: BackgroundTasks) -> SetupSummary:
+    """Keep a setup; its ladder is then at /setups/{id}/ladder, and computed while the answer is on its way."""
     with db.write() as connection:
         tune = get_tune(connection, tune_id)
         answer = _answer(tune.abc, wish, shop)
@@ -50,7 +50,9 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupSummar
             fifth=answer.fifth,
             sounding_key=answer.sounding_tonic,
         )
-        return setup_summary(tune, get_setup(connection, setup_id), shop)
+        setup = get_setup(connection, setup_id)
+        later.add_task(ladder_of, tune, setup, shop)
+        return setup_summary(tune, setup, shop)
 
 
 @router.post("/tunes/{tune_id}/setups/plan")
