@@ -14,8 +14,9 @@ from hypothesis import strategies as st
 
 from nailhead.store.arrangements import copy_setup, get_arrangement, go_step, name_setup, save_step
 from nailhead.store.database import MIGRATIONS, ConflictError, Database, NotFoundError, StoreError, migration_files
-from nailhead.store.setups import add_setup, get_setup, setups_of_tune
+from nailhead.store.setups import get_setup, setups_of_tune
 from nailhead.store.tunes import add_tune
+from tests.store.test_store import a_setup
 
 
 @pytest.fixture
@@ -23,24 +24,14 @@ def database(tmp_path: Path) -> Database:
     return Database(tmp_path / "x.sqlite3")
 
 
-def a_setup(connection: sqlite3.Connection) -> int:
-    tune = add_tune(connection, "Alder", "X:1")
-    return add_setup(
-        connection,
-        tune,
-        instrument="banjo",
-        idiom="clawhammer",
-        tuning="gDGBD",
-        capo=0,
-        fifth="G4",
-        sounding_key="G",
-    )
+def new_setup(connection: sqlite3.Connection) -> int:
+    return a_setup(connection, add_tune(connection, "Alder", "X:1"))
 
 
 def test_steps_go_back_and_forth_over_a_reload(database: Database) -> None:
     """Undo and redo say what they would do; another change forgets what could be redone."""
     with database.write() as connection:
-        setup = a_setup(connection)
+        setup = new_setup(connection)
         assert get_arrangement(connection, setup).document is None
         save_step(connection, setup, {"at": 0}, {"at": 1}, "Raise bar 1", 0)
         save_step(connection, setup, {"at": 1}, {"at": 2}, "Raise bar 2", 1)
@@ -66,7 +57,7 @@ def test_steps_go_back_and_forth_over_a_reload(database: Database) -> None:
 def test_any_way_through_the_steps_is_that_of_a_list(database: Database, moves: list[str]) -> None:
     """The store against the obvious model: a list and a place in it."""
     with database.write() as connection:
-        setup = a_setup(connection)
+        setup = new_setup(connection)
         model, at = [0], 0
         for count, move in enumerate(moves, start=1):
             revision = get_arrangement(connection, setup).revision
@@ -87,7 +78,7 @@ def test_any_way_through_the_steps_is_that_of_a_list(database: Database, moves: 
 def test_a_second_window_is_refused_and_loses_nothing(database: Database) -> None:
     """A change, an undo and a redo from an old revision are all refused."""
     with database.write() as connection:
-        setup = a_setup(connection)
+        setup = new_setup(connection)
         save_step(connection, setup, {}, {"by": "first"}, "First", 0)
         for stale in (
             lambda: save_step(connection, setup, {}, {"by": "second"}, "Second", 0),
@@ -104,7 +95,7 @@ def test_a_step_takes_setup_and_choices_along(database: Database) -> None:
     first = {"setup": {"tuning": "gDGBD", "capo": 0, "fifth": "G4", "sounding_key": "G"}, "options": {}}
     after = {"setup": {"tuning": "gCGCD", "capo": 2, "fifth": "A4", "sounding_key": "D"}, "options": {"nail": "middle"}}
     with database.write() as connection:
-        setup = a_setup(connection)
+        setup = new_setup(connection)
         save_step(connection, setup, first, after, "Set up", 0)
         now = get_setup(connection, setup)
         assert (now.tuning, now.capo, now.fifth, now.options) == ("gCGCD", 2, "A4", {"nail": "middle"})
@@ -116,7 +107,7 @@ def test_a_step_takes_setup_and_choices_along(database: Database) -> None:
 def test_a_copy_begins_where_the_first_stands_and_goes_its_own_way(database: Database) -> None:
     """A pupil's arrangement from the teacher's; each has its own steps and name."""
     with database.write() as connection:
-        setup = a_setup(connection)
+        setup = new_setup(connection)
         save_step(connection, setup, {"at": 0}, {"at": 1}, "Raise", 0)
         copy = copy_setup(connection, setup, "Easy one")
         assert get_arrangement(connection, copy).document == {"at": 1}
@@ -134,7 +125,7 @@ def test_a_copy_begins_where_the_first_stands_and_goes_its_own_way(database: Dat
 def test_old_steps_are_forgotten_but_never_where_it_stands(database: Database) -> None:
     """After thirty days undo no longer reaches back; the arrangement itself stays."""
     with database.write() as connection:
-        setup = a_setup(connection)
+        setup = new_setup(connection)
         for at in range(4):
             save_step(connection, setup, {"at": at}, {"at": at + 1}, f"Step {at + 1}", at)
         connection.execute("UPDATE step SET made_at = '2020-01-01T00:00:00Z'")
@@ -183,7 +174,7 @@ while True:
 def test_killed_in_the_middle_nothing_confirmed_is_lost(database: Database) -> None:
     """kill -9 while steps are written, three times over: the file opens, and holds every step it had confirmed."""
     with database.write() as connection:
-        a_setup(connection)
+        new_setup(connection)
     for _ in range(3):
         writer = subprocess.Popen(
             [sys.executable, "-c", _WRITER, str(database.path)], stdout=subprocess.PIPE, text=True

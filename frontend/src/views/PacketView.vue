@@ -42,7 +42,7 @@ onMounted(() => ask(() => api.shelf({ find: '', tag: '', archived: false, sort: 
 </script>
 
 <template>
-  <main class="packet">
+  <main class="packet plain-fields">
     <Teleport to="#masthead-place">
       <RouterLink to="/">Tunes</RouterLink>
       <strong>Packet</strong>
@@ -126,17 +126,7 @@ label {
   gap: 0.4rem;
   align-items: center;
 }
-input:not([type='checkbox']),
 select {
-  font: inherit;
-  padding: 0.2rem 0.3rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
   max-width: 26rem;
-}
-input[type='checkbox'],
-progress {
-  accent-color: var(--spruce);
 }
 </style>

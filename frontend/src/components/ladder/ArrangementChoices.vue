@@ -7,7 +7,7 @@ const emit = defineEmits<{ choose: [name: string, way: string] }>()
 </script>
 
 <template>
-  <section v-if="choices.length" class="side-box" aria-label="Choices of this arrangement">
+  <section v-if="choices.length" class="side-box plain-fields" aria-label="Choices of this arrangement">
     <h3>Your way</h3>
     <label v-for="choice in choices" :key="choice.name">
       <span>{{ choice.label }}</span>
@@ -23,12 +23,5 @@ label {
   display: flex;
   flex-direction: column;
   gap: 0.15rem;
-}
-select {
-  font: inherit;
-  padding: 0.25rem 0.35rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
 }
 </style>

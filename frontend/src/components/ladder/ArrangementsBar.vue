@@ -26,7 +26,7 @@ function done() {
 </script>
 
 <template>
-  <div class="arrangements">
+  <div class="arrangements plain-fields">
     <label>
       <span class="quiet">Arrangement</span>
       <select :value="ladder.setup_id" @change="emit('go', Number(($event.target as HTMLSelectElement).value))">
@@ -70,18 +70,5 @@ label {
 }
 select {
   max-width: 15rem;
-}
-select,
-input {
-  font: inherit;
-  padding: 0.12rem 0.2rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
-}
-.link {
-  color: var(--spruce);
-  text-decoration: underline;
-  text-underline-offset: 0.15em;
 }
 </style>

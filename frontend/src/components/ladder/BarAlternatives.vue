@@ -59,8 +59,6 @@ li + li {
   padding-top: 0.6rem;
 }
 .link {
-  color: var(--spruce);
-  text-decoration: underline;
   margin-left: 0.4rem;
 }
 svg {

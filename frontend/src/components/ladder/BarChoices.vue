@@ -19,7 +19,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
-  <div v-if="detail.patterns.length || chords.length" class="choices">
+  <div v-if="detail.patterns.length || chords.length" class="choices plain-fields">
     <label v-if="detail.patterns.length">
       Pattern
       <select :value="detail.playing[0] ?? ''" @change="emit('pattern', value($event))">
@@ -51,11 +51,6 @@ label {
   align-items: center;
 }
 select {
-  font: inherit;
   max-width: 11rem;
-  padding: 0.12rem 0.2rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
 }
 </style>

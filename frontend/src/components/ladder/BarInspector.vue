@@ -106,11 +106,6 @@ ul {
   border-left: 4px solid var(--ink);
   padding-left: 0.5rem;
 }
-.link {
-  color: var(--spruce);
-  text-decoration: underline;
-  text-underline-offset: 0.15em;
-}
 .buttons {
   display: flex;
   flex-wrap: wrap;

@@ -32,7 +32,7 @@ function tempo(event: Event) {
 </script>
 
 <template>
-  <div class="tools" role="toolbar" aria-label="The whole path">
+  <div class="tools plain-fields" role="toolbar" aria-label="The whole path">
     <div class="group">
       <Button label="Undo" severity="secondary" size="small" :disabled="!path.undo" :title="path.undo || 'Nothing to undo'" @click="emit('undo')" />
       <Button label="Redo" severity="secondary" size="small" :disabled="!path.redo" :title="path.redo || 'Nothing to redo'" @click="emit('redo')" />
@@ -122,21 +122,11 @@ function tempo(event: Event) {
 }
 input[type='range'] {
   width: 6rem;
-  accent-color: var(--spruce);
 }
 input[type='checkbox'] {
-  accent-color: var(--spruce);
   margin: 0;
 }
 .tempo {
   width: 3.6rem;
-}
-.tempo,
-select {
-  font: inherit;
-  padding: 0.12rem 0.2rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
 }
 </style>

@@ -37,7 +37,7 @@ function setOrnament(event: Event) {
 </script>
 
 <template>
-  <div class="editor" aria-label="The picked note" role="group">
+  <div class="editor plain-fields" aria-label="The picked note" role="group">
     <p v-if="note">
       <strong>{{ note.pitch }}</strong>, {{ note.role }} note on string {{ note.string }}, {{ note.fret ? `fret ${note.fret_name}` : 'open' }}
     </p>
@@ -106,14 +106,6 @@ label {
   display: flex;
   gap: 0.25rem;
   align-items: center;
-}
-input,
-select {
-  font: inherit;
-  padding: 0.12rem 0.2rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
 }
 input {
   width: 2.6rem;

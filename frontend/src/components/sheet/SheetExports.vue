@@ -32,7 +32,7 @@ const handout = computed(() => api.handoutAddress(props.setupId, rungs.value, [p
 </script>
 
 <template>
-  <section class="side-box" aria-label="Files">
+  <section class="side-box plain-fields" aria-label="Files">
     <h2>Take along</h2>
     <p class="files"><a v-for="[name, label] in FILES" :key="name" :href="address(name)" download>{{ label }}</a></p>
     <label v-if="sheet.pages.length > 1">
@@ -46,7 +46,7 @@ const handout = computed(() => api.handoutAddress(props.setupId, rungs.value, [p
       <input v-model.number="tempo" type="number" min="20" max="400" placeholder="own" />
     </label>
   </section>
-  <section v-if="sheet.rungs.length > 1" class="side-box" aria-label="Hand-out">
+  <section v-if="sheet.rungs.length > 1" class="side-box plain-fields" aria-label="Hand-out">
     <h2>Hand-out</h2>
     <p class="quiet">Several rungs of a phrase under one another.</p>
     <fieldset>
@@ -90,16 +90,7 @@ legend {
 input[type='number'] {
   width: 4.2rem;
 }
-input[type='number'],
-select {
-  font: inherit;
-  padding: 0.12rem 0.2rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
-}
 input[type='checkbox'] {
-  accent-color: var(--spruce);
   margin: 0;
 }
 </style>

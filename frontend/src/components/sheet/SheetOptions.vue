@@ -28,7 +28,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
 </script>
 
 <template>
-  <section class="side-box" aria-label="What the sheet shows">
+  <section class="side-box plain-fields" aria-label="What the sheet shows">
     <h2>On the sheet</h2>
     <label v-for="[name, label] in CHOICES" :key="name" class="choice">
       <span>{{ label }}</span>
@@ -52,15 +52,7 @@ label {
 .choice {
   justify-content: space-between;
 }
-select {
-  font: inherit;
-  padding: 0.12rem 0.2rem;
-  border: 1px solid var(--hairline);
-  background: var(--panel);
-  color: inherit;
-}
-input {
-  accent-color: var(--spruce);
+input[type='checkbox'] {
   margin: 0;
 }
 </style>
