@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Text
+from nailhead.sheet.glyphs import glyph
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Sign, Text
 from nailhead.sheet.setting import measure
 
 
@@ -20,6 +21,10 @@ def box(mark: Mark) -> tuple[float, float, float, float]:
         case Disc():
             r = mark.radius
             return mark.x - r, mark.y - r, mark.x + r, mark.y + r
+        case Sign():
+            sign, em = glyph(mark.name), mark.em
+            x, y = mark.x, mark.y
+            return x + em * sign.left, y + em * sign.top, x + em * sign.right, y + em * sign.bottom
         case Text():
             width = measure(mark.text, mark.size, mark.bold, mark.face)
             left = mark.x - {"start": 0.0, "middle": width / 2, "end": width}[mark.anchor]

@@ -42,13 +42,15 @@ class Column:
         return Column(self.times, tuple(place * factor for place in self.places), self.width * factor)
 
 
-def column_for(bars: Iterable[ArrangedBar], style: Style, extra_left: float = 0.0) -> Column:
-    """A column in which every onset of the bars has its place; `extra_left` leaves room for a repeat sign.
+def column_for(bars: Iterable[ArrangedBar], style: Style, extra_left: float = 0.0, more: Iterable[Time] = ()) -> Column:
+    """A column in which every onset of the bars and of `more` has its place.
+
+    `extra_left` leaves room for a repeat sign.
 
     A first note that is come to from another fret stands further in, so that the small number has room.
     """
     together = list(bars)
-    times = sorted({stroke.onset for bar in together for stroke in bar.strokes} | {together[0].length})
+    times = sorted({stroke.onset for bar in together for stroke in bar.strokes} | {together[0].length, *more})
     grace = any(note.slur and note.slur.grace for bar in together for note in bar.strokes[0].notes)
     x = style.padding + extra_left + GRACE_ROOM * style.gap * grace
     places = [x]

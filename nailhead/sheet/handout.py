@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from nailhead.core.arrange.ladder import RUNGS, Ladder
 from nailhead.core.errors import PathError
+from nailhead.sheet.barlines import left_line, right_line
 from nailhead.sheet.columns import column_for, with_room
 from nailhead.sheet.legend import legend_rows
 from nailhead.sheet.marks import Face, Ink, Mark, Text, moved
@@ -90,9 +91,9 @@ def _phrase(
         for at, rung in enumerate(rungs):
             cell = [
                 *painter.staff(column.width),
-                *painter.left_line(written),
+                *left_line(written, options.style, painter.span),
                 *painter.notes(ladder.cell(index, rung), column, written.metre, ladder.structure.offsets[index]),
-                *painter.right_line(written, column.width),
+                *right_line(written, options.style, painter.span, column.width),
             ]
             marks += moved(cell, x, _HEAD * gap + at * row)
         x += column.width

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from nailhead.core.arrange.kept import fresh_notes
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar
+from nailhead.sheet.barlines import left_line, right_line
 from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import Mark
 from nailhead.sheet.slurs import slur_needs
@@ -119,9 +120,9 @@ def marks_in(ladder: Ladder, bar: ArrangedBar, index: int, column: Column) -> tu
     written = ladder.tune.bars[index]
     return (
         *painter.staff(column.width),
-        *painter.left_line(written),
+        *left_line(written, STYLE, painter.span),
         *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
-        *painter.right_line(written, column.width),
+        *right_line(written, STYLE, painter.span, column.width),
     )
 
 
@@ -143,6 +144,6 @@ def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar, options: TabOption
     marks = (
         *painter.staff(column.width),
         *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
-        *painter.right_line(written, column.width),
+        *right_line(written, STYLE, painter.span, column.width),
     )
     return LoneCell(column.width, marks, column)

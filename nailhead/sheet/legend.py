@@ -17,10 +17,18 @@ _NAMES = {Hand.BRUSH: "brush", Hand.THUMB: "thumb", Hand.INDEX: "index", Hand.MI
 
 
 def legend_rows(
-    ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter, line: float, key: bool
+    ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter, line: float, key: bool, staff: bool = False
 ) -> list[list[Mark]]:
-    """Rows of marks from x = 0, baselines at y = 0. Cautions are always there; the key to the signs where asked for."""
+    """Rows of marks from x = 0, baselines at y = 0. Cautions are always there; the key to the signs where asked for.
+
+    With a `staff`, how far its notes are from what is heard.
+    """
     rows = _in_rows(_signs(ladder, bars, painter), painter.style.head, line) if key else []
+    raised = ladder.fit.setup.raised
+    if staff and raised:
+        far = f"{abs(raised)} semitone{'s' * (abs(raised) > 1)} {'higher' if raised > 0 else 'lower'}"
+        said = f"The staff is written as the hands play it; it sounds {far}."
+        rows.append([Text(0, 0, said, SIZE, Ink.INK, "start")])
     if ladder.chords_suggested:
         rows.append([Text(0, 0, "Grey chords are suggestions.", SIZE, Ink.INK, "start")])
     for caution in cautions(ladder.fit.setup):

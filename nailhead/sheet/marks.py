@@ -86,7 +86,18 @@ class Curve:
     ink: Ink = Ink.INK
 
 
-Mark = Line | Disc | Text | Shape | Curve
+@dataclass(frozen=True, slots=True)
+class Sign:
+    """A sign of staff notation by its SMuFL name; `x` is where its em begins, `y` its own line, `em` in mm."""
+
+    x: float
+    y: float
+    name: str
+    em: float
+    ink: Ink = Ink.INK
+
+
+Mark = Line | Disc | Text | Shape | Curve | Sign
 
 
 def moved(marks: Iterable[Mark], dx: float, dy: float) -> list[Mark]:

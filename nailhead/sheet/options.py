@@ -16,6 +16,8 @@ SIZES = {"usual": 2.5, "large": 3.3}
 COLOURS = ("colour", "black")
 #: How eighths are played, as the heading says it.
 FEELS = ("even", "swing")
+#: What a five-line staff above the tablature shows.
+STAVES = ("none", "melody", "all notes")
 #: Every choice of words and the ways there are, the usual one first.
 WAYS: dict[str, tuple[str, ...]] = {
     "paper": tuple(PAPERS),
@@ -23,6 +25,7 @@ WAYS: dict[str, tuple[str, ...]] = {
     "colours": COLOURS,
     "chords": CHORD_NAMES,
     "feel": FEELS,
+    "staff": STAVES,
 }
 
 
@@ -35,6 +38,7 @@ class SheetOptions:
     colours: str = "colour"
     chords: str = "shape and sound"
     feel: str = "even"
+    staff: str = "none"
     diagrams: bool = False
     fingers: bool = False
     hands: bool = True

@@ -49,15 +49,22 @@ def layout_sheet(ladder: Ladder, arrangement: Arrangement, options: SheetOptions
     flow = _Flow(*PAPERS[options.paper])
     grade = grade_path(bars_on_path(ladder, arrangement.rungs), ladder.structure.classes)
     flow.head(layout_heading(ladder, flow.width, f"Grade {grade.value}", options))
-    setter = SystemSetter(ladder, options, flow.width - 2 * MARGIN)
     passages = passages_of(ladder, arrangement, options)
+    items = [item for passage in passages for row in passage.rows for item in row]
+    setter = SystemSetter(ladder, options, flow.width - 2 * MARGIN, items)
     for number, passage in enumerate(passages):
         _set(flow, setter, passage, first=number == 0)
     if options.diagrams:
         for row in diagram_rows(ladder, flow.width - 2 * MARGIN):
             flow.put(row, HEIGHT)
-    bars = [item.bar for passage in passages for row in passage.rows for item in row]
-    legend = legend_rows(ladder, bars, setter.painter, flow.width - 2 * MARGIN, options.key)
+    legend = legend_rows(
+        ladder,
+        [item.bar for item in items],
+        setter.painter,
+        flow.width - 2 * MARGIN,
+        options.key,
+        setter.staff is not None,
+    )
     flow.keep_together(_ROW * len(legend) + 4.0)
     flow.y += 4.0
     for marks in legend:

@@ -11,20 +11,29 @@ from nailhead.core.arrange.ladder import Frame, Ladder
 from nailhead.core.arrange.path import bars_on_path
 from nailhead.core.arrange.performing import second_bars
 from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
-from nailhead.core.music.tune import Bar
+from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.tune import Bar, held_at_start
 from nailhead.sheet.options import SheetOptions
 
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One bar to print: as written, as arranged, how far into the full bar it begins; a new metre is shown."""
+    """One bar to print: as written, as arranged, how far into the full bar it begins.
+
+    A new metre is shown; `held` says that its first note is tied from the bar before, `rings_on` which notes the next
+    bar does not strike again, `old_key` which key ends here.
+    """
 
     written: Bar
     bar: ArrangedBar
     offset: Time
     shows_metre: bool = False
     numbered: bool = True
+    held: bool = False
+    old_key: Key | None = None
+    rings_on: frozenset[Pitch] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +67,7 @@ def _frame(frame: Frame) -> tuple[Item, ...]:
 
 def _tune(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, ...]]:
     written = ladder.tune.bars
+    held = held_at_start(written)
     for start, stop in ladder.structure.phrases:
         yield tuple(
             Item(
@@ -65,6 +75,9 @@ def _tune(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, .
                 bars[at],
                 ladder.structure.offsets[at],
                 at == 0 or written[at].metre != written[at - 1].metre,
+                held=held[at],
+                old_key=written[at - 1].key if at and written[at].key != written[at - 1].key else None,
+                rings_on=_held(bars[at + 1]) if at + 1 < len(bars) else frozenset(),
             )
             for at in range(start, stop)
         )
@@ -72,14 +85,26 @@ def _tune(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, .
 
 def _second(ladder: Ladder, again: Mapping[int, ArrangedBar]) -> Iterator[tuple[Item, ...]]:
     """The bars that differ, those of a phrase side by side, without repeat signs of their own."""
+    held = held_at_start(ladder.tune.bars)
     for start, stop in ladder.structure.phrases:
         row = tuple(
-            Item(_plain(ladder.tune.bars[at]), again[at], ladder.structure.offsets[at])
+            Item(
+                _plain(ladder.tune.bars[at]),
+                again[at],
+                ladder.structure.offsets[at],
+                held=held[at],
+                rings_on=_held(again[at + 1]) if at + 1 in again else frozenset(),
+            )
             for at in range(start, stop)
             if at in again
         )
         if row:
             yield row
+
+
+def _held(bar: ArrangedBar) -> frozenset[Pitch]:
+    """The notes that ring into a bar."""
+    return frozenset(note.pitch for note in bar.strokes[0].notes if note.held)
 
 
 def _plain(bar: Bar) -> Bar:

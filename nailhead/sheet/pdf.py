@@ -7,12 +7,13 @@ from collections.abc import Iterable, Iterator
 
 import pypdfium2
 from reportlab.lib.colors import HexColor
-from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.canvas import FILL_NON_ZERO, Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
 from nailhead.sheet.fonts import FILES, font
+from nailhead.sheet.glyphs import placed
 from nailhead.sheet.inks import COLOURED
-from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Text
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Sign, Text
 from nailhead.sheet.page import Sheet
 from nailhead.sheet.setting import Run, set_text
 from nailhead.sheet.svg import Inks
@@ -79,6 +80,13 @@ class _Painter:
                     path.lineTo(*self.at(*point))
                 path.close()
                 canvas.drawPath(path, stroke=0, fill=1)
+            case Sign():
+                canvas.setFillColor(HexColor(self.inks[mark.ink]))
+                path = canvas.beginPath()
+                draw = {"M": path.moveTo, "L": path.lineTo, "C": path.curveTo, "Z": path.close}
+                for command, points in placed(mark.name, mark.x, mark.y, mark.em):
+                    draw[command](*(value for point in points for value in self.at(*point)))
+                canvas.drawPath(path, stroke=0, fill=1, fillMode=FILL_NON_ZERO)
             case Disc():
                 canvas.setFillColor(HexColor(self.inks[mark.fill]))
                 canvas.setStrokeColor(HexColor(self.inks[mark.ink]))

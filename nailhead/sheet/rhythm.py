@@ -3,35 +3,23 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
 
-from nailhead.core.arrange.values import ArrangedBar, Stroke
+from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.music.metre import Metre, Time
-from nailhead.core.music.notation import NoteValue, note_values
-from nailhead.core.music.tune import Tuplet
+from nailhead.core.music.notation import NoteValue
+from nailhead.sheet.beaming import Printed, beam_groups, flagged_runs, printed, tuplet_groups
 from nailhead.sheet.columns import Column
 from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text
 from nailhead.sheet.style import Style
-
-
-@dataclass(frozen=True, slots=True)
-class _Printed:
-    """One printed note or rest: its onset and value; `tied_on` when a tie leads on within the stroke."""
-
-    onset: Time
-    value: NoteValue
-    rest: bool
-    tied_on: bool
-    tuplet: Tuplet | None
 
 
 def rhythm_marks(
     bar: ArrangedBar, column: Column, metre: Metre, offset: Time, style: Style, strings: int
 ) -> list[Mark]:
     """All rhythm of a bar that begins `offset` into the full one. Beams join within a beat, or half bars in 4/4."""
-    pieces = [piece for stroke in bar.strokes for piece in _printed(stroke)]
+    pieces = [piece for stroke in bar.strokes for piece in printed(stroke)]
     marks: list[Mark] = []
-    for group in _beam_groups(pieces, metre, offset):
+    for group in beam_groups(pieces, metre, offset):
         marks += _group_marks(group, column, style, strings)
     for piece in pieces:
         if piece.tied_on:
@@ -39,46 +27,7 @@ def rhythm_marks(
     return marks + _tuplet_numbers(pieces, column, style, strings)
 
 
-def _printed(stroke: Stroke) -> list[_Printed]:
-    values = note_values(stroke.duration, stroke.tuplet)
-    pieces, at = [], stroke.onset
-    for index, value in enumerate(values):
-        rest = not stroke.notes
-        pieces.append(_Printed(at, value, rest, not rest and index + 1 < len(values), stroke.tuplet))
-        at += value.duration
-    return pieces
-
-
-def _beam_groups(pieces: list[_Printed], metre: Metre, offset: Time) -> list[list[_Printed]]:
-    """Neighbours with flags inside one beam window; everything else alone."""
-    groups: list[list[_Printed]] = []
-    for piece in pieces:
-        window = _window(piece.onset + offset, metre)
-        joins = (
-            groups
-            and piece.value.flags
-            and not piece.rest
-            and groups[-1][-1].value.flags
-            and not groups[-1][-1].rest
-            and _window(groups[-1][-1].onset + offset, metre) == window
-        )
-        if joins:
-            groups[-1].append(piece)
-        else:
-            groups.append([piece])
-    return groups
-
-
-def _window(onset: Time, metre: Metre) -> int:
-    """Number of the beam window: half bars in 4/4 and cut time, beats elsewhere."""
-    if (metre.beats, metre.unit) in ((4, 4), (2, 2)):
-        return int(onset * 2)
-    within, bars = onset % metre.length, int(onset / metre.length)
-    starts = [start for start in metre.beat_onsets if start <= within]
-    return 64 * bars + len(starts)
-
-
-def _group_marks(group: list[_Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+def _group_marks(group: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:
     marks: list[Mark] = []
     for piece in group:
         x = column.x(piece.onset)
@@ -91,7 +40,7 @@ def _group_marks(group: list[_Printed], column: Column, style: Style, strings: i
     return marks
 
 
-def _stem(piece: _Printed, x: float, style: Style, strings: int, alone: bool) -> list[Mark]:
+def _stem(piece: Printed, x: float, style: Style, strings: int, alone: bool) -> list[Mark]:
     top, bottom = style.stem_top(strings), style.stem_bottom(strings)
     marks: list[Mark] = []
     if piece.value.name in ("whole", "breve"):
@@ -113,13 +62,13 @@ def _stem(piece: _Printed, x: float, style: Style, strings: int, alone: bool) ->
     return marks
 
 
-def _beams(group: list[_Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+def _beams(group: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:
     bottom = style.stem_bottom(strings)
     thickness = 0.34 * style.gap
     marks: list[Mark] = []
     for level in range(max(piece.value.flags for piece in group)):
         y = bottom - level * 0.56 * style.gap
-        for first, last in _runs(group, level):
+        for first, last in flagged_runs(group, level):
             x1, x2 = column.x(group[first].onset), column.x(group[last].onset)
             if first == last:
                 stub = 0.6 * style.gap
@@ -130,41 +79,18 @@ def _beams(group: list[_Printed], column: Column, style: Style, strings: int) ->
     return marks
 
 
-def _runs(group: list[_Printed], level: int) -> list[tuple[int, int]]:
-    """Stretches of notes with more flags than `level`, as (first, last)."""
-    runs: list[tuple[int, int]] = []
-    for index, piece in enumerate(group):
-        if piece.value.flags <= level:
-            continue
-        if runs and runs[-1][1] == index - 1:
-            runs[-1] = (runs[-1][0], index)
-        else:
-            runs.append((index, index))
-    return runs
-
-
-def _tie(piece: _Printed, column: Column, style: Style, strings: int) -> Mark:
+def _tie(piece: Printed, column: Column, style: Style, strings: int) -> Mark:
     x1, x2 = column.x(piece.onset), column.x(piece.onset + piece.value.duration)
     y = style.stem_top(strings) - 0.15 * style.gap
     return Curve(x1, y, (x1 + x2) / 2, y + 0.8 * style.gap, x2, y, 1.3 * style.stem)
 
 
-def _tuplet_numbers(pieces: list[_Printed], column: Column, style: Style, strings: int) -> list[Mark]:
-    marks: list[Mark] = []
-    index = 0
-    while index < len(pieces):
-        tuplet = pieces[index].tuplet
-        if tuplet is None:
-            index += 1
-            continue
-        last = index
-        while last + 1 < len(pieces) and pieces[last + 1].tuplet == tuplet and last + 1 - index < tuplet.size:
-            last += 1
-        x = (column.x(pieces[index].onset) + column.x(pieces[last].onset)) / 2
-        y = style.stem_bottom(strings) + 0.74 * style.gap
-        marks.append(Text(x, y, str(tuplet.actual), 0.85 * style.gap))
-        index = last + 1
-    return marks
+def _tuplet_numbers(pieces: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+    y = style.stem_bottom(strings) + 0.74 * style.gap
+    return [
+        Text((column.x(group[0].onset) + column.x(group[-1].onset)) / 2, y, str(tuplet.actual), 0.85 * style.gap)
+        for tuplet, group in tuplet_groups(pieces)
+    ]
 
 
 def _rest(value: NoteValue, x: float, style: Style, strings: int) -> list[Mark]:

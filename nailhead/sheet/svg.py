@@ -7,8 +7,9 @@ from collections.abc import Iterable, Mapping
 from html import escape
 
 from nailhead.sheet.fonts import FILES, FOLDER
+from nailhead.sheet.glyphs import placed
 from nailhead.sheet.inks import COLOURED
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Sign, Text
 from nailhead.sheet.setting import Run, set_text
 
 Inks = Mapping[Ink, str]
@@ -47,6 +48,12 @@ def _paint(mark: Mark | Run, inks: Inks) -> str:
         case Shape():
             corners = "L".join(f"{_n(x)} {_n(y)}" for x, y in mark.points)
             return f'<path fill="{inks[mark.ink]}" d="M{corners}Z"/>'
+        case Sign():
+            way = "".join(
+                command + " ".join(f"{_n(x)} {_n(y)}" for x, y in points)
+                for command, points in placed(mark.name, mark.x, mark.y, mark.em)
+            )
+            return f'<path fill="{inks[mark.ink]}" d="{way}"/>'
         case Disc():
             stroke = f' stroke="{inks[mark.ink]}" stroke-width="{_n(mark.width)}"' if mark.width else ""
             return (

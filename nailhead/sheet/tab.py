@@ -12,6 +12,7 @@ from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, S
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
+from nailhead.sheet.barlines import Span
 from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved
 from nailhead.sheet.rhythm import rhythm_marks
@@ -155,36 +156,11 @@ class TabPainter:
             for string in range(1, self.strings + 1)
         ]
 
-    def left_line(self, bar: Bar, x: float = 0.0) -> list[Mark]:
-        """A repeat that opens here; nothing otherwise (the bar before drew its line)."""
-        if not bar.opens_repeat:
-            return []
-        return [*self._bar_line(x + 0.5 * self.style.thick, self.style.thick), *self._thin_and_dots(x, 1)]
-
-    def right_line(self, bar: Bar, x: float) -> list[Mark]:
-        """The bar line at the bar's end."""
-        style = self.style
-        if bar.closes_repeat:
-            return [*self._bar_line(x - 0.5 * style.thick, style.thick), *self._thin_and_dots(x, -1)]
-        if bar.barline == "final":
-            thin = x - style.thick - 0.45 * style.gap
-            return [*self._bar_line(x - 0.5 * style.thick, style.thick), *self._bar_line(thin, 2 * style.thin)]
-        if bar.barline == "double":
-            return [*self._bar_line(x, 2 * style.thin), *self._bar_line(x - 0.5 * style.gap, 2 * style.thin)]
-        return self._bar_line(x, 2 * style.thin)
-
-    def _bar_line(self, x: float, width: float) -> list[Mark]:
-        return [Line(x, 0, x, self.style.staff_height(self.strings), width)]
-
-    def _thin_and_dots(self, x: float, way: int) -> list[Mark]:
-        style = self.style
-        thin = x + way * (style.thick + 0.35 * style.gap)
-        middle = style.staff_height(self.strings) / 2
-        dots: list[Mark] = [
-            Disc(thin + way * 0.5 * style.gap, middle + offset * style.gap, 0.2 * style.gap, Ink.INK, Ink.INK)
-            for offset in (-0.5, 0.5)
-        ]
-        return [*self._bar_line(thin, 2 * style.thin), *dots]
+    @property
+    def span(self) -> Span:
+        """What bar lines cross."""
+        height = self.style.staff_height(self.strings)
+        return Span(0.0, height, (height / 2,))
 
     def chords(
         self, bar: Bar, column: Column, shape_fifths: int, suggested: bool, names: str = CHORD_NAMES[0]

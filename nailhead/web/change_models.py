@@ -141,6 +141,7 @@ class SheetWish(Model):
     colours: str | None = None
     chords: str | None = None
     feel: str | None = None
+    staff: str | None = None
     diagrams: bool | None = None
     fingers: bool | None = None
     hands: bool | None = None

@@ -328,6 +328,7 @@ class SheetOptionsModel(Model):
     colours: str
     chords: str
     feel: str
+    staff: str
     diagrams: bool
     fingers: bool
     hands: bool

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Text
+from nailhead.sheet.glyphs import placed
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Sign, Text
 from nailhead.web.models import DiscMark, LineMark, MarkModel, PathMark, TextMark
 
 
@@ -42,6 +43,10 @@ def _model(mark: Mark) -> MarkModel:
         case Shape():
             corners = " L".join(f"{_r(x)} {_r(y)}" for x, y in mark.points)
             return PathMark(d=f"M{corners}Z", ink=mark.ink, width=0)
+        case Sign():
+            way = placed(mark.name, mark.x, mark.y, mark.em)
+            outline = "".join(command + " ".join(f"{_r(x)} {_r(y)}" for x, y in points) for command, points in way)
+            return PathMark(d=outline, ink=mark.ink, width=0)
         case Curve():
             d = f"M{_r(mark.x1)} {_r(mark.y1)}Q{_r(mark.cx)} {_r(mark.cy)} {_r(mark.x2)} {_r(mark.y2)}"
             return PathMark(d=d, ink=mark.ink, width=_r(mark.width))

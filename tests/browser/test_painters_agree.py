@@ -27,7 +27,9 @@ def test_svg_and_pdf_are_the_same_to_the_hair(page: Page, address: str, browser:
     page.goto(address)
     dots = 127  # A4 is a whole number of pixels
     reel = ladder_of(next(tune for tune in demo_tunes() if "Lantern" in tune.title))
-    sheet = layout_sheet(reel, Arrangement(level_path(reel, 7)), SheetOptions(fingers=True, diagrams=True))
+    sheet = layout_sheet(
+        reel, Arrangement(level_path(reel, 7)), SheetOptions(fingers=True, diagrams=True, staff="all notes")
+    )
     drawn = list(render_pixels(write_pdf([sheet], "x"), dots))
     canvas = browser.new_page(device_scale_factor=dots / 96, viewport={"width": 794, "height": 1123})
     for number, marks in enumerate(sheet.pages):

@@ -11,6 +11,7 @@ const CHOICES = [
   ['colours', 'Ink'],
   ['chords', 'Chords'],
   ['feel', 'Eighths'],
+  ['staff', 'Staff above'],
 ] as const
 const THINGS = [
   ['fingers', 'Left-hand fingers'],
