@@ -18,6 +18,7 @@ from nailhead.formats.abc.source import staff_text
 from nailhead.formats.abc.writer import key_text
 from nailhead.formats.midi import MidiChoices, MidiTrack, open_midi, read_midi
 from nailhead.formats.musicxml.reader import read_musicxml
+from nailhead.formats.musicxml.tab_reader import has_tablature
 from nailhead.store.shelf import Facts
 from nailhead.web import shelf_models as models
 from nailhead.web.shelf import facts_of_entry
@@ -141,7 +142,7 @@ def _preview_musicxml(raw: bytes, choices: Choices, on_shelf: OnShelf) -> Iterat
     part = choices.part if choices.part is not None else reading.part
     return iter(
         (
-            models.PreviewStart(format="musicxml", total=1),
+            models.PreviewStart(format="musicxml", total=1, tablature=has_tablature(raw)),
             models.PreviewChoices(
                 parts=list(reading.parts),
                 part=part,

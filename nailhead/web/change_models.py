@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Base64Bytes, Field
 
 from nailhead.web.models import Model, PathModel, PhraseModel
 
@@ -213,19 +213,24 @@ class NameWish(Model):
 
 
 class FileWish(Model):
-    """The text of an arrangement's JSON file."""
+    """The text of an arrangement's JSON file or score; `packed` the bytes of a compressed score, in base 64."""
 
-    text: Annotated[str, Field(max_length=20_000_000)]
+    text: Annotated[str, Field(max_length=20_000_000)] = ""
+    packed: Annotated[Base64Bytes, Field(max_length=12_000_000)] = b""
 
 
 class BroughtBack(Model):
-    """An arrangement brought in: its setup and tune, whether the tune was there, and what had to wait aside."""
+    """An arrangement brought in: its setup and tune, whether the tune was there, and what had to wait aside.
+
+    `notices` say what was read otherwise than it was written.
+    """
 
     setup: int
     tune: int
     title: str
     known: bool
     aside: list[str]
+    notices: list[str]
 
 
 class ArrangementRow(Model):

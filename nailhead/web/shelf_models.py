@@ -103,11 +103,15 @@ class BroughtIn(Model):
 
 
 class PreviewStart(Model):
-    """First line of a preview: what the file is, and how many tunes are coming."""
+    """First line of a preview: what the file is, and how many tunes are coming.
+
+    `tablature` says that it could be brought in as an arrangement too.
+    """
 
     kind: Literal["start"] = "start"
     format: Literal["abc", "musicxml", "midi"]
     total: int
+    tablature: bool = False
 
 
 class PreviewTune(Model):

@@ -7,12 +7,16 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from nailhead.core.arrange.path import level_path
 from nailhead.demo.shelf import TUNES
 from nailhead.formats.abc import read_tune
 from nailhead.formats.midi import write_midi
 from nailhead.formats.musicxml import write_melody
+from nailhead.formats.musicxml.archive import pack
+from nailhead.formats.musicxml.tab import write_musicxml
 from tests.browser.conftest import axe
 from tests.demo import demo_tunes
+from tests.sheet.test_layout import ladder_of
 
 pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
 
@@ -194,6 +198,20 @@ def test_guesses_of_a_midi_file_are_corrected(page: Page, address: str, tmp_path
     page.get_by_label("Tune file").set_input_files(str(score))
     expect(page.locator(".found h2")).to_contain_text("MusicXML")
     expect(page.locator(".choices em")).to_have_count(0)
+
+
+def test_a_score_with_tablature_can_keep_it(page: Page, address: str, tmp_path: Path) -> None:
+    """Packed, from elsewhere: offered beside the melody, told what was read, on its ladder as hand edits."""
+    ladder = ladder_of(next(tune for tune in demo_tunes() if "Lantern" in tune.title), "three-finger")
+    score = tmp_path / "from the guild.mxl"
+    score.write_bytes(pack(write_musicxml(ladder, level_path(ladder, 5))))
+    page.goto(f"{address}/bring-in")
+    page.get_by_label("Tune file").set_input_files(str(score))
+    page.get_by_role("button", name="Keep its tablature").click()
+    expect(page.get_by_role("status")).to_contain_text("highest note of each stroke")
+    page.get_by_role("link", name="Open its ladder").click()
+    expect(page.get_by_text("Edited by hand: no recompute changes it.")).to_be_visible()
+    expect(page.get_by_text("open G (gDGBD)", exact=False).first).to_be_visible()
 
 
 # -- the desk

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import base64
 import json
+import re
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
+from nailhead.formats.musicxml.archive import pack
 from tests.web.conftest import change, problem
 from tests.web.test_api import setup_of
 from tests.web.test_changes_api import every_change
@@ -26,7 +30,7 @@ def test_every_decision_comes_back(client: TestClient, name: str) -> None:
     back = client.post("/api/arrangements", json={"text": written})
     assert back.status_code == 201, back.text
     body = back.json()
-    assert "changed elsewhere" not in " ".join(body["aside"])
+    assert body["notices"] == []
     assert body["known"] and body["title"] == "Lantern on the Weir"
     one, other = (client.get(f"/api/setups/{setup}/ladder").json() for setup in (first, body["setup"]))
     assert {k: v for k, v in one["path"].items() if k not in VOLATILE} == {
@@ -50,17 +54,52 @@ def test_a_tune_that_is_not_there_comes_with_it(client: TestClient) -> None:
     assert (row["title"], row["form"], row["setups"]) == ("Hazel at the Window", "AABB", 1)
 
 
-def test_a_score_that_was_changed_elsewhere_says_so(client: TestClient) -> None:
-    """White space and the order of attributes do not matter, a note does; a score that carries nothing is named."""
+def test_frets_changed_elsewhere_come_back_as_hand_edits(client: TestClient) -> None:
+    """White space and the order of attributes do not matter, a fret does: its bar is edited, and alone."""
     setup = setup_of(client, "Lantern")
     written = client.get(f"/api/setups/{setup}/export/musicxml").text
     tidied = "\n".join(line.strip() for line in written.splitlines())
-    assert client.post("/api/arrangements", json={"text": tidied}).json()["aside"] == []
+    assert client.post("/api/arrangements", json={"text": tidied}).json()["notices"] == []
     changed = written.replace("<fret>2</fret>", "<fret>3</fret>", 1)
-    assert changed != written
-    assert "changed elsewhere" in client.post("/api/arrangements", json={"text": changed}).json()["aside"][0]
-    for text in ("<score-partwise/>", written.replace("nailhead-arrangement", "other"), "<no xml"):
-        assert problem(client.post("/api/arrangements", json={"text": text}))["status"] == 422
+    body = client.post("/api/arrangements", json={"text": changed}).json()
+    assert body["notices"] == ["Changed elsewhere and kept as hand edits: bar 2."] and body["aside"] == []
+    bars = client.get(f"/api/setups/{body['setup']}/export/json").json()["bars"]
+    before = client.get(f"/api/setups/{setup}/export/json").json()["bars"]
+    assert [at for at, (one, other) in enumerate(zip(bars, before, strict=True)) if frets(one) != frets(other)] == [2]
+
+
+def test_what_cannot_be_read_is_refused(client: TestClient) -> None:
+    setup = setup_of(client, "Lantern")
+    written = client.get(f"/api/setups/{setup}/export/musicxml").text.replace("nailhead-arrangement", "other")
+    untuned = re.sub(r"<staff-details>.*?</staff-details>", "", written, flags=re.DOTALL)
+    for text in ("<score-partwise/>", untuned, "<no xml"):
+        said = problem(client.post("/api/arrangements", json={"text": text}))
+        assert said["status"] == 422 and said["remedy"]
+    assert problem(client.post("/api/arrangements", json={"text": ""}))["status"] == 422
+
+
+def test_a_score_from_elsewhere_becomes_a_hand_edited_arrangement(client: TestClient) -> None:
+    """Nothing carried: tune, setup and every bar come out of the tablature, packed or not; locked cells are kept."""
+    setup = setup_of(client, "Lantern")
+    client.post(f"/api/setups/{setup}/changes", json={"change": {"do": "level", "rung": 5}, "revision": 0})
+    written = client.get(f"/api/setups/{setup}/export/musicxml").text
+    foreign = written.replace("nailhead-arrangement", "other").replace("Nailhead ", "Another ")
+    start = client.post("/api/tunes/preview", files={"file": ("x.musicxml", foreign.encode())}).text.splitlines()[0]
+    assert json.loads(start)["tablature"]
+    packed = base64.b64encode(pack(foreign)).decode()
+    for file in ({"text": foreign}, {"packed": packed}):
+        body = client.post("/api/arrangements", json=file).json()
+        assert any("melody is the highest note" in notice for notice in body["notices"]) and body["aside"] == []
+        ladder = client.get(f"/api/setups/{body['setup']}/ladder").json()
+        assert ladder["name"] == "From a score" and "open G" in ladder["label"]
+        bars = client.get(f"/api/setups/{body['setup']}/export/json").json()["bars"]
+        before = client.get(f"/api/setups/{setup}/export/json").json()["bars"]
+        assert [frets(bar) for bar in bars] == [frets(bar) for bar in before]
+
+
+def frets(bar: dict[str, Any]) -> list[tuple[object, ...]]:
+    """(onset, string, fret) of everything struck in a bar of the JSON."""
+    return [(note["onset"], note["string"], note["fret"]) for note in bar["notes"] if note["technique"] != "tie"]
 
 
 @pytest.mark.parametrize(

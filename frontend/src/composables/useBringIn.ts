@@ -28,6 +28,7 @@ export function useBringIn() {
   const tunes = shallowRef<PreviewTune[]>([])
   const format = ref('')
   const total = ref(0)
+  const tablature = ref(false)
   const wanted = ref<Set<number>>(new Set())
   const readable = computed(() => tunes.value.filter((tune) => !tune.refused))
   let abort = new AbortController()
@@ -38,6 +39,7 @@ export function useBringIn() {
     wanted.value = new Set()
     left.value = null
     total.value = 0
+    tablature.value = false
     format.value = ''
     previewing.problem.value = bringing.problem.value = null
     bringing.answer.value = null
@@ -57,7 +59,7 @@ export function useBringIn() {
       await api
         .preview(body, (line) => {
           if (signal.aborted) return
-          if (line.kind === 'start') [format.value, total.value] = [line.format, line.total]
+          if (line.kind === 'start') [format.value, total.value, tablature.value] = [line.format, line.total, line.tablature]
           else if (line.kind === 'choices') left.value = line
           else found.push(line)
           // Twenty at a time, so that a book of hundreds does not redraw for each tune.
@@ -89,7 +91,7 @@ export function useBringIn() {
 
   tryOnScopeDispose(() => abort.abort())
   return {
-    tunes, readable, format, total, left, wanted, choices,
+    tunes, readable, format, total, tablature, left, wanted, choices,
     problem: previewing.problem, reading: previewing.busy,
     done: bringing.answer, bringProblem: bringing.problem, bringing: bringing.busy,
     open, decide, forget, bringIn,

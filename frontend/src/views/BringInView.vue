@@ -4,17 +4,16 @@ import Button from 'primevue/button'
 import ProgressBar from 'primevue/progressbar'
 import Textarea from 'primevue/textarea'
 import { computed, ref, watch } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink } from 'vue-router'
 
-import { api, type BroughtBack } from '@/api/client'
 import StaffView from '@/components/desk/StaffView.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
 import FileChoices from '@/components/shelf/FileChoices.vue'
-import { useAsked } from '@/composables/useAsked'
+import { useBringBack } from '@/composables/useBringBack'
 import { useBringIn } from '@/composables/useBringIn'
 
 const bench = useBringIn()
-const { tunes, readable, format, total, left, wanted, choices, problem, reading, done, bringProblem, bringing } = bench
+const { tunes, readable, format, total, tablature, left, wanted, choices, problem, reading, done, bringProblem, bringing } = bench
 const text = ref('')
 const fileName = ref('')
 const chooser = ref<HTMLInputElement | null>(null)
@@ -23,11 +22,14 @@ const lookedAt = ref(0)
 const shown = computed(() => tunes.value[lookedAt.value])
 const NAMES: Record<string, string> = { abc: 'ABC', musicxml: 'MusicXML', midi: 'MIDI' }
 
-const router = useRouter()
-const { problem: backProblem, ask: askBack } = useAsked<BroughtBack>()
+const back = useBringBack()
+const { problem: backProblem, brought, busy: backBusy } = back
+const chosenFile = ref<File | null>(null)
 
 function open(file: File) {
   fileName.value = file.name
+  chosenFile.value = file
+  back.forget()
   void sort(file)
 }
 
@@ -35,13 +37,11 @@ function open(file: File) {
 async function sort(file: File) {
   const json = /\.json$/i.test(file.name)
   const score = /\.(musicxml|xml)$/i.test(file.name) && (await file.text()).includes('name="nailhead-arrangement"')
-  await (json || score ? bringBack(file) : bench.open(file))
+  if (json || score) bench.forget()
+  await (json || score ? back.bringBack(file) : bench.open(file))
 }
-
-/** An arrangement that Nailhead has written: to its ladder at once, where what could not come along is listed. */
-async function bringBack(file: File) {
-  const back = await askBack(async () => api.bringBack(await file.text()))
-  if (back) await router.push({ name: 'ladder', params: { setupId: back.setup } })
+function keepTablature() {
+  if (chosenFile.value) void back.bringBack(chosenFile.value)
 }
 function chosen(event: Event) {
   const input = event.target as HTMLInputElement
@@ -50,6 +50,8 @@ function chosen(event: Event) {
 }
 function look() {
   fileName.value = 'the pasted text'
+  chosenFile.value = null
+  back.forget()
   void bench.open(text.value)
 }
 const { isOverDropZone } = useDropZone(zone, (files) => files?.[0] && open(files[0]))
@@ -91,6 +93,16 @@ async function bringIn() {
         <RouterLink v-if="done.added.length === 1" :to="{ name: 'tune', params: { tuneId: done.added[0]!.id } }">Open its desk</RouterLink>
         <RouterLink to="/">To the shelf</RouterLink>
       </div>
+      <div v-else-if="brought" class="done brought" role="status">
+        <strong>{{ brought.title }} is on its ladder, every bar as the score has it.</strong>
+        <ul class="left-out" aria-label="What to know of it">
+          <li v-for="one in [...brought.notices, ...brought.aside]" :key="one">{{ one }}</li>
+        </ul>
+        <nav aria-label="Go on">
+          <RouterLink :to="{ name: 'ladder', params: { setupId: brought.setup } }">Open its ladder</RouterLink>
+          <RouterLink :to="{ name: 'tune', params: { tuneId: brought.tune } }">Open its desk</RouterLink>
+        </nav>
+      </div>
       <template v-else-if="tunes.length">
         <div class="head">
           <h2>{{ NAMES[format] }}: {{ tunes.length }} {{ tunes.length === 1 ? 'tune' : 'tunes' }} in {{ fileName }}</h2>
@@ -103,6 +115,10 @@ async function bringIn() {
           <Button :label="`Bring in ${wanted.size} ${wanted.size === 1 ? 'tune' : 'tunes'}`" :disabled="!wanted.size || reading || bringing" @click="bringIn" />
         </div>
         <ProblemNote v-if="bringProblem" :problem="bringProblem" />
+        <p v-if="tablature && chosenFile" class="tablature">
+          The score says where every note is fretted. Keep that as an arrangement, bar by bar as it stands, or bring in the melody alone.
+          <Button label="Keep its tablature" size="small" severity="secondary" :disabled="backBusy" @click="keepTablature" />
+        </p>
         <FileChoices v-if="left" :left="left" :choices="choices" @decide="bench.decide" />
         <ul class="tunes" :class="{ one: tunes.length === 1 }">
           <li v-for="(tune, index) in tunes" :key="tune.place" :class="{ looked: index === lookedAt, refused: tune.refused }">
@@ -171,6 +187,15 @@ textarea {
   display: flex;
   align-items: center;
   gap: 0.8rem;
+}
+.tablature {
+  display: flex;
+  align-items: center;
+  gap: 0.8rem;
+  margin: 0;
+}
+.tablature button {
+  flex: none;
 }
 .gap {
   flex: 1;
@@ -248,6 +273,14 @@ pre.look {
   border-left: 4px solid var(--spruce);
   background: var(--spruce-wash);
   padding: 0.6rem 0.8rem;
+}
+.brought {
+  flex-direction: column;
+  gap: 0.5rem;
+}
+.brought nav {
+  display: flex;
+  gap: 1rem;
 }
 .waiting {
   padding: 2rem 0;

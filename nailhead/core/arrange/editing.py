@@ -82,7 +82,7 @@ def edited(desk: Desk, bar: ArrangedBar, edit: Edit) -> ArrangedBar:
     if not 1 <= edit.string <= desk.setup.instrument.strings:
         raise desk.refuse(f"there is no string {edit.string}.", "string", f"Use 1 to {desk.setup.instrument.strings}.")
     strokes = EDITS[edit.do](desk, bar.strokes, edit)
-    return replace(bar, strokes=_slurs_checked(strokes), shapes=_still_held(bar, strokes), moved=(), plainer="")
+    return replace(bar, strokes=slurs_checked(strokes), shapes=_still_held(bar, strokes), moved=(), plainer="")
 
 
 Strokes = tuple[Stroke, ...]
@@ -98,7 +98,7 @@ def _at(desk: Desk, strokes: Strokes, edit: Edit) -> tuple[int, FrettedNote]:
     raise desk.refuse(f"no note on string {edit.string} at {edit.onset}.", "onset", "Choose a note of the bar.")
 
 
-def _placed(desk: Desk, place: Place, onset: Time, near: Strokes) -> FrettedNote:
+def placed(desk: Desk, place: Place, onset: Time, near: Strokes) -> FrettedNote:
     """A struck note on a place, with the role it has there and a finger for it."""
     string = desk.setup.string(place.string)
     if place.fret and not string.first_fret < place.fret <= string.last_fret:
@@ -158,7 +158,7 @@ def _swap(strokes: Strokes, index: int, old: FrettedNote, new: FrettedNote | Non
 def _fret(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
     """Another fret on the same string."""
     index, note = _at(desk, strokes, edit)
-    new = _placed(desk, Place(edit.string, edit.fret), edit.onset, strokes)
+    new = placed(desk, Place(edit.string, edit.fret), edit.onset, strokes)
     return _swap(strokes, index, note, replace(new, by=note.by))
 
 
@@ -173,7 +173,7 @@ def _string(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
         )
     if any(other.place.string == edit.to_string for other in strokes[index].notes):
         raise desk.refuse(f"string {edit.to_string} is struck there already.", "to_string", "Delete that note first.")
-    new = _placed(desk, place, edit.onset, strokes)
+    new = placed(desk, place, edit.onset, strokes)
     moved = _swap(strokes, index, note, new if note.role is Role.MELODY else replace(new, role=note.role))
     stroke = moved[index]
     if stroke.hand and len(stroke.notes) == 1:
@@ -213,7 +213,7 @@ def _add(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
     length = desk.context.bar.length
     if not 0 <= edit.onset < length:
         raise desk.refuse(f"{edit.onset} is outside the bar.", "onset", f"Use 0 up to {length}.")
-    new = _placed(desk, Place(edit.string, edit.fret), edit.onset, strokes)
+    new = placed(desk, Place(edit.string, edit.fret), edit.onset, strokes)
     index = max(at for at, stroke in enumerate(strokes) if stroke.onset <= edit.onset)
     stroke = strokes[index]
     if stroke.onset == edit.onset:
@@ -224,10 +224,10 @@ def _add(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
             hand = None
         else:
             notes = tuple(sorted((*_unslurred(stroke.notes), new), key=lambda note: note.place.string))
-            hand = _joint_hand(desk, stroke)
+            hand = joint_hand(desk, stroke)
         done = replace(stroke, notes=notes, hand=hand)
         done = done if hand else replace(done, hand=usual_hand(desk, strokes, index, new.place))
-        return (*strokes[:index], _fingered_pinch(done), *strokes[index + 1 :])
+        return (*strokes[:index], fingered_pinch(done), *strokes[index + 1 :])
     if stroke.tuplet:
         raise desk.refuse("a triplet is not divided.", "onset", "Add the note where one of its notes begins.")
     first = replace(stroke, duration=edit.onset - stroke.onset)
@@ -241,13 +241,13 @@ def _unslurred(notes: tuple[FrettedNote, ...]) -> tuple[FrettedNote, ...]:
     return tuple(replace(note, slur=None) for note in notes)
 
 
-def _joint_hand(desk: Desk, stroke: Stroke) -> Hand:
+def joint_hand(desk: Desk, stroke: Stroke) -> Hand:
     """What strikes two strings at once: a pinch of two fingers where the idiom has one, else a brush."""
     right = right_hand(desk.idiom.id, desk.ladder.options, desk.ladder.own)
     return Hand.PINCH if right and right.pinches else Hand.BRUSH
 
 
-def _fingered_pinch(stroke: Stroke) -> Stroke:
+def fingered_pinch(stroke: Stroke) -> Stroke:
     """A pinch whose notes each have a finger: the lower string the thumb, the highest the middle one."""
     if stroke.hand is not Hand.PINCH:
         return replace(stroke, notes=tuple(replace(note, by=None) for note in stroke.notes))
@@ -311,7 +311,7 @@ def _before_on_string(strokes: Strokes, index: int, string: int) -> FrettedNote 
     return None
 
 
-def _slurs_checked(strokes: Strokes) -> Strokes:
+def slurs_checked(strokes: Strokes) -> Strokes:
     """Slurs start where the string was; one whose start an edit took away is struck as it is written."""
     last: dict[int, FrettedNote] = {}
     done = []

@@ -87,6 +87,11 @@ class Idiom:
         """Does a pick follow the clock of the metre?"""
         return self.right_hand is _clock
 
+    @property
+    def fingers(self) -> bool:
+        """Does each finger of the right hand strike by itself?"""
+        return self.right_hand in (_three, _turns)
+
 
 _SAZ = ("saz", "saz-short")
 _UKULELES = ("ukulele", "ukulele-baritone")

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from xml.etree.ElementTree import Element
@@ -37,7 +38,9 @@ class MusicXmlReading:
 
 
 @dataclass(slots=True)
-class _Score:
+class Score:
+    """A document and what our own writer kept in it beside the notes."""
+
     root: Element
     ours: bool
     header: Header | None
@@ -47,21 +50,29 @@ class _Score:
 def read_musicxml(raw: bytes, part: int | None = None) -> MusicXmlReading:
     """The melody of a score, of the part with that index or of the first one with notes; raises MusicXmlError."""
     root = open_document(raw)
+    score, names, parts = score_of(root), part_names(root), root.findall("part")
+    chosen = _choose(parts, part)
+    state = State(ours=score.ours, voice=_main_voice(parts[chosen]), keys=score.keys)
+    if len(parts) > 1:
+        state.say(f"Only part {chosen + 1} of {len(parts)} is read{_named(names, chosen)}.")
+    tune = read_part(score, parts[chosen], state)
+    return MusicXmlReading(tune, tuple(state.notices), names, chosen)
+
+
+def score_of(root: Element) -> Score:
+    """A document with what our own writer put aside in it; raises MusicXmlError for one of another kind."""
     if root.tag == "score-timewise":
         raise MusicXmlError("The score is written time by time, which this does not read.",
                             remedy="Export it part by part (score-partwise).")  # fmt: skip
     if root.tag != "score-partwise":
         raise MusicXmlError(f"This is no MusicXML: its root is “{root.tag[:40]}”.", remedy="Choose a .musicxml file.")
-    score = _Score(root, _written_here(root), None)
+    score = Score(root, _written_here(root), None)
     _read_kept(score)
-    parts = root.findall("part")
-    names = tuple((element.findtext("part-name") or "").strip() for element in root.findall("part-list/score-part"))
-    chosen = _choose(parts, part)
-    state = State(ours=score.ours, voice=_main_voice(parts[chosen]), keys=score.keys)
-    if len(parts) > 1:
-        state.say(f"Only part {chosen + 1} of {len(parts)} is read{_named(names, chosen)}.")
-    tune = _read_part(score, parts[chosen], state)
-    return MusicXmlReading(tune, tuple(state.notices), names, chosen)
+    return score
+
+
+def part_names(root: Element) -> tuple[str, ...]:
+    return tuple((element.findtext("part-name") or "").strip() for element in root.findall("part-list/score-part"))
 
 
 def _named(names: tuple[str, ...], index: int) -> str:
@@ -72,7 +83,7 @@ def _written_here(root: Element) -> bool:
     return any((element.text or "").startswith("Nailhead ") for element in root.iterfind(".//encoding/software"))
 
 
-def _read_kept(score: _Score) -> None:
+def _read_kept(score: Score) -> None:
     """The ABC header and the keys that our own writer put aside."""
     if not score.ours:
         return
@@ -108,13 +119,16 @@ def _main_voice(part: Element) -> str:
     return min(counted, key=lambda voice: (-counted[voice], voice)) if counted else "1"
 
 
-def _read_part(score: _Score, part: Element, state: State) -> Tune:
+def read_part(
+    score: Score, part: Element, state: State, reader_of: Callable[[State, Element, int], MeasureReader] = MeasureReader
+) -> Tune:
+    """The tune of a part, its measures read by what `reader_of` makes; those without a note or rest are passed over."""
     measures = part.findall("measure")
     if len(measures) > _MOST_MEASURES:
         raise MusicXmlError(f"The score has more than {_MOST_MEASURES} measures.", remedy="Split it.")
     bars: list[Bar] = []
     for index, element in enumerate(measures):
-        reader = MeasureReader(state, element, index)
+        reader = reader_of(state, element, index)
         try:
             read = reader.read()
         except MusicXmlError:
@@ -153,7 +167,7 @@ def _bar(read: Measure, state: State) -> Bar:
     )
 
 
-def _tune(score: _Score, bars: list[Bar], state: State) -> Tune:
+def _tune(score: Score, bars: list[Bar], state: State) -> Tune:
     header, numbered = score.header, number_bars(bars)
     key, metre = numbered[0].key, numbered[0].metre
     title = _title(score.root)

@@ -12,11 +12,12 @@ from xml.etree.ElementTree import Element, SubElement
 
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Slur, Stroke
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Role, Slur, Stroke
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time
 from nailhead.core.music.notation import note_values
+from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
 from nailhead.formats.musicxml.carried import Document, carry
@@ -102,6 +103,7 @@ class _MeasureWriter:
     def _notes(self, measure: Element, written: Bar, bar: ArrangedBar) -> None:
         chords = list(written.chords)
         events = {event.onset: event for event in written.events}
+        endings = {event.end: event for event in written.events}
         starts = _slur_starts(bar)
         for place, stroke in enumerate(bar.strokes):
             while chords and chords[0].onset < stroke.end:
@@ -111,7 +113,9 @@ class _MeasureWriter:
             for note in stroke.notes:
                 if note.slur and note.slur.grace:
                     self._grace(measure, note)
-            self._stroke(measure, stroke, events.get(stroke.onset), group, starts.get(place, {}))
+            goes_on = endings.get(stroke.end)
+            tied_on = goes_on.pitch if goes_on and goes_on.tied else None
+            self._stroke(measure, stroke, events.get(stroke.onset), tied_on, group, starts.get(place, {}))
 
     def _grace(self, measure: Element, fretted: FrettedNote) -> None:
         """The fret an ornament starts from, as a grace note."""
@@ -129,8 +133,15 @@ class _MeasureWriter:
         _slur_mark(notations, technical, fretted.slur, "start")
 
     def _stroke(
-        self, measure: Element, stroke: Stroke, event: Event | None, group: str, starts: dict[int, Slur]
+        self,
+        measure: Element,
+        stroke: Stroke,
+        event: Event | None,
+        tied_on: Pitch | None,
+        group: str,
+        starts: dict[int, Slur],
     ) -> None:
+        """One stroke; `tied_on` is the melody's pitch where its note goes on after the stroke."""
         values = note_values(stroke.duration, stroke.tuplet)
         for piece, value in enumerate(values):
             if not stroke.notes:
@@ -140,7 +151,8 @@ class _MeasureWriter:
                 _tuplet_mark(note, group)
                 continue
             for rank, fretted in enumerate(stroke.notes):
-                ties = (piece > 0 or fretted.held, piece + 1 < len(values) or bool(_goes_on(event, fretted)))
+                goes_on = fretted.role is Role.MELODY and fretted.pitch == tied_on
+                ties = (piece > 0 or fretted.held, piece + 1 < len(values) or goes_on)
                 note = SubElement(measure, "note")
                 if rank:
                     SubElement(note, "chord")
@@ -222,10 +234,6 @@ class _TupletPlace:
         if within == 0:
             return "start"
         return "stop" if within == tuplet.size - 1 or last else ""
-
-
-def _goes_on(event: Event | None, note: FrettedNote) -> bool:
-    return bool(event and event.tied and note.role == "melody")
 
 
 def _tuplet_mark(note: Element, group: str) -> None:

@@ -14,9 +14,8 @@ from nailhead.core.arrange.options import Options
 from nailhead.core.arrange.path import bars_on_path, grade_path
 from nailhead.core.errors import NailheadError
 from nailhead.formats.abc import read_tune
-from nailhead.formats.arrangement_file import ArrangementFileError, read_source
+from nailhead.formats.arrangement_file import ArrangementFileError
 from nailhead.formats.decisions_json import decisions_document
-from nailhead.formats.musicxml.carried import carried
 from nailhead.sheet.options import read_options
 from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, name_setup, save_step
 from nailhead.store.database import Database, NotFoundError
@@ -26,6 +25,7 @@ from nailhead.store.tunes import add_tune, get_tune, tune_of_text
 from nailhead.web.arrange_models import BesideModel, CellDetail
 from nailhead.web.arranging import Bench, Done, change, open_bench
 from nailhead.web.bench import fit_stored
+from nailhead.web.bringing_back import source_of_file
 from nailhead.web.change_models import (
     ArrangementRow,
     BroughtBack,
@@ -163,9 +163,11 @@ def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
 
 @router.post("/arrangements", status_code=201)
 def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
-    """An arrangement from its JSON or MusicXML file, edits and all; its tune is added unless the shelf has its text."""
-    text, untouched = _carried(wish.text)
-    source = read_source(text)
+    """An arrangement from its JSON or MusicXML file, edits and all, or from the tablature of any score.
+
+    Its tune is added unless the shelf has its text.
+    """
+    source, notices = source_of_file(wish.packed or wish.text.encode(), shop)
     entry = read_tune(source.abc)
     if entry.tune is None:
         raise entry.error or ArrangementFileError(
@@ -202,18 +204,11 @@ def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
         save_step(connection, setup_id, empty, document, "Bring in the arrangement", 0)
         bench = open_bench(connection, setup_id, shop)
     aside = [f"Bar {bench.number_of(one.index)}, rung {one.rung}: {one.why}" for one in bench.arrangement.aside]
-    if not untouched:
-        aside.append("The score was changed elsewhere; those changes are not read.")
-    return BroughtBack(setup=setup_id, tune=tune_id, title=entry.tune.title, known=known is not None, aside=aside)
-
-
-def _carried(text: str) -> tuple[str, bool]:
-    """The JSON of a file, that which a score carries among them, and whether the score is as it was written."""
-    if not text.lstrip("\ufeff \r\n\t").startswith("<"):
-        return text, True
-    found = carried(text.encode())
-    if found is None:
-        raise ArrangementFileError(
-            "That score carries no arrangement.", field="file", remedy="Bring it in as a tune, for its melody."
-        )
-    return found
+    return BroughtBack(
+        setup=setup_id,
+        tune=tune_id,
+        title=entry.tune.title,
+        known=known is not None,
+        aside=aside,
+        notices=notices,
+    )
