@@ -75,6 +75,9 @@ $(STAMPS)/fonts: $(STAMPS)/npm
 	cp $(FACES)/atkinson-hyperlegible/700Bold/AtkinsonHyperlegible_700Bold.ttf nailhead/sheet/fonts/text-bold.ttf
 	cp $(FACES)/zilla-slab/500Medium/ZillaSlab_500Medium.ttf nailhead/sheet/fonts/title.ttf
 	cp $(FACES)/zilla-slab/600SemiBold/ZillaSlab_600SemiBold.ttf nailhead/sheet/fonts/title-bold.ttf
+	cp $(FACES)/noto-sans/400Regular/NotoSans_400Regular.ttf nailhead/sheet/fonts/other.ttf
+	cp $(FACES)/noto-sans/700Bold/NotoSans_700Bold.ttf nailhead/sheet/fonts/other-bold.ttf
+	cp $(FACES)/noto-sans/LICENSE_FONT nailhead/sheet/fonts/LICENSE-noto-sans
 	cp $(FACES)/zilla-slab/LICENSE_FONT nailhead/sheet/fonts/LICENSE-zilla-slab
 	cp $(FACES)/atkinson-hyperlegible/LICENSE_FONT nailhead/sheet/fonts/LICENSE-atkinson-hyperlegible
 	@touch $@

@@ -1,5 +1,7 @@
 import '@fontsource/atkinson-hyperlegible/400.css'
 import '@fontsource/atkinson-hyperlegible/700.css'
+import '@fontsource/noto-sans/400.css'
+import '@fontsource/noto-sans/700.css'
 import '@fontsource/zilla-slab/500.css'
 import '@fontsource/zilla-slab/600.css'
 import './styles/tokens.css'

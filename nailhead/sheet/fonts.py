@@ -18,6 +18,8 @@ FILES: dict[tuple[Face, bool], tuple[str, str, int]] = {
     (Face.TEXT, True): ("text-bold.ttf", "Atkinson Hyperlegible", 700),
     (Face.TITLE, False): ("title.ttf", "Zilla Slab", 500),
     (Face.TITLE, True): ("title-bold.ttf", "Zilla Slab", 600),
+    (Face.OTHER, False): ("other.ttf", "Noto Sans", 400),
+    (Face.OTHER, True): ("other-bold.ttf", "Noto Sans", 700),
 }
 
 

@@ -24,8 +24,11 @@ class Ink(StrEnum):
 
 
 class Face(StrEnum):
+    """A layout asks for TEXT or TITLE; OTHER sets the letters that they lack (Greek, Cyrillic, İ …)."""
+
     TEXT = "text"
     TITLE = "title"
+    OTHER = "other"
 
 
 @dataclass(frozen=True, slots=True)

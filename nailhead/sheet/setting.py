@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
+from itertools import groupby
 
 from nailhead.sheet.fonts import has, width
 from nailhead.sheet.marks import Curve, Face, Ink, Line, Mark, Text
@@ -15,6 +18,7 @@ SPELT = {"⅓": "1/3", "⅔": "2/3", "‑": "-", "\u00a0": " "}
 #: Figures that are set small and high.
 RAISED = dict(zip("⁰¹²³⁴⁵⁶⁷⁸⁹⁄", "0123456789/", strict=True))
 _RAISED_SIZE, _RAISED_BY = 0.62, 0.34
+_MADE = {*DRAWN, *RAISED}
 #: What stands for a sign that no face here has.
 UNKNOWN = "□"
 
@@ -35,10 +39,11 @@ class Run:
 
 @dataclass(frozen=True, slots=True)
 class _Piece:
-    """A stretch of a text: letters, or one drawn sign; `scale` of the size, `up` in ems."""
+    """A stretch of a text: letters of a face, or one drawn sign; `scale` of the size, `up` in ems."""
 
     text: str
     advance: float
+    face: Face = Face.TEXT
     drawn: bool = False
     scale: float = 1.0
     up: float = 0.0
@@ -46,7 +51,12 @@ class _Piece:
 
 def measure(text: str, size: float, bold: bool = False, face: Face = Face.TEXT) -> float:
     """Width in mm of a text as it is set."""
-    return size * sum(piece.advance for piece in _pieces(text, face, bold))
+    return size * _width(text, face, bold)
+
+
+@lru_cache(maxsize=8192)
+def _width(text: str, face: Face, bold: bool) -> float:
+    return sum(piece.advance for piece in _pieces(text, face, bold))
 
 
 def set_text(mark: Text) -> Iterator[Run | Mark]:
@@ -60,29 +70,38 @@ def set_text(mark: Text) -> Iterator[Run | Mark]:
             yield from _sign(piece.text, x, mark.y, mark.size, mark.ink, mark.bold)
         else:
             y = mark.y - piece.up * mark.size
-            yield Run(x, y, piece.text, piece.scale * mark.size, mark.ink, mark.bold, mark.face, advance)
+            yield Run(x, y, piece.text, piece.scale * mark.size, mark.ink, mark.bold, piece.face, advance)
         x += advance
 
 
 def _pieces(text: str, face: Face, bold: bool) -> Iterator[_Piece]:
-    plain = ""
-    for sign in text:
-        for known in SPELT.get(sign, sign):
-            if has(known, face, bold) and known not in DRAWN:
-                plain += known
-                continue
-            if plain:
-                yield _Piece(plain, width(plain, face, bold))
-                plain = ""
-            if known in DRAWN:
-                yield _Piece(known, DRAWN[known], drawn=True)
-            elif known in RAISED:
-                low = RAISED[known]
-                yield _Piece(low, _RAISED_SIZE * width(low, face, bold), scale=_RAISED_SIZE, up=_RAISED_BY)
+    spelt = "".join(SPELT.get(sign, sign) for sign in text)
+    for words, run in groupby(_words(spelt, face, bold), key=lambda word: word[1]):
+        yield from _pieces_of("".join(word for word, _ in run), words, bold)
+
+
+def _words(text: str, face: Face, bold: bool) -> Iterator[tuple[str, Face]]:
+    """Words with the spaces after them, each in one face: the one asked for, unless it lacks a letter of the word."""
+    for word in re.findall(r"\S*\s*", text):
+        lacks = any(not has(sign, face, bold) and has(sign, Face.OTHER, bold) for sign in word if sign not in _MADE)
+        yield word, Face.OTHER if lacks else face
+
+
+def _pieces_of(text: str, face: Face, bold: bool) -> Iterator[_Piece]:
+    """Letters of a face, and between them what it lacks: drawn, or raised."""
+    for plain, run in groupby(text, key=lambda sign: sign not in DRAWN and has(sign, face, bold)):
+        together = "".join(run)
+        if plain:
+            yield _Piece(together, width(together, face, bold), face)
+            continue
+        for sign in together:
+            if sign in RAISED:
+                low = RAISED[sign]
+                yield _Piece(low, _RAISED_SIZE * width(low, face, bold), face, scale=_RAISED_SIZE, up=_RAISED_BY)
+            elif sign in DRAWN:
+                yield _Piece(sign, DRAWN[sign], drawn=True)
             else:
                 yield _Piece(UNKNOWN, 0.6, drawn=True)
-    if plain:
-        yield _Piece(plain, width(plain, face, bold))
 
 
 def _sign(sign: str, x: float, y: float, size: float, ink: Ink, bold: bool) -> Iterator[Mark]:

@@ -19,8 +19,9 @@ def svg_page(
     marks: Iterable[Mark], width: float, height: float, title: str, inks: Inks = COLOURED, alone: bool = False
 ) -> str:
     """One page. `alone` makes a file of its own that brings its fonts; without it the page has them already."""
+    marks = list(marks)
     body = "".join(_paint(mark, inks) for mark in marks)
-    head = f"<style>{_faces()}</style>" if alone else ""
+    head = f"<style>{_faces(marks)}</style>" if alone else ""
     paper = f'<path fill="#FFFFFF" d="M0 0H{_n(width)}V{_n(height)}H0Z"/>' if alone else ""
     size = f'width="{_n(width)}mm" height="{_n(height)}mm" ' if alone else ""
     return (
@@ -69,10 +70,14 @@ def _paint(mark: Mark | Run, inks: Inks) -> str:
             )
 
 
-def _faces() -> str:
-    """The fonts themselves, so that the file looks the same anywhere."""
+def _faces(marks: Iterable[Mark]) -> str:
+    """The fonts that are used, themselves, so that the file looks the same anywhere."""
+    runs = (piece for mark in marks if isinstance(mark, Text) for piece in set_text(mark) if isinstance(piece, Run))
+    used = {(run.face, run.bold) for run in runs}
     rules = []
-    for file, family, weight in FILES.values():
+    for face, (file, family, weight) in FILES.items():
+        if face not in used:
+            continue
         data = base64.b64encode((FOLDER / file).read_bytes()).decode()
         rules.append(f"@font-face{{font-family:'{family}';font-weight:{weight};src:url(data:font/ttf;base64,{data})}}")
     return "".join(rules)

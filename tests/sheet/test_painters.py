@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from dataclasses import replace
 
 import pypdfium2
 import pytest
@@ -22,6 +23,7 @@ from nailhead.sheet.options import PAPERS, SIZES, WAYS, SheetOptions, read_optio
 from nailhead.sheet.page import MARGIN, Page, Sheet, layout_sheet
 from nailhead.sheet.pdf import POINTS, write_pdf
 from nailhead.sheet.setting import DRAWN, Run, measure, set_text
+from nailhead.sheet.svg import svg_page
 from nailhead.sheet.tab import CHORD_NAMES
 from tests.demo import demo_tunes
 from tests.sheet.test_layout import ladder_of, overlapping
@@ -76,6 +78,21 @@ def test_signs_the_faces_lack_are_drawn(reel: Ladder) -> None:
             rights = [piece.x + piece.advance for piece in pieces if isinstance(piece, Run)]
             assert max(rights, default=0) <= 10 + 1e-6
             assert measure(text, 4, bold) > measure(letters, 4, bold) * 0.99
+
+
+def test_letters_of_other_scripts_are_set(reel: Ladder) -> None:
+    """Greek, Cyrillic and a Turkish capital in a face that has them; only what is used is brought along."""
+    for text in ("Σαν τη θάλασσα", "Тихая вода", "İki dağ, ŵy", "½ bar"):
+        for face in (Face.TEXT, Face.TITLE):
+            runs = [piece for piece in set_text(Text(0, 0, text, 4, face=face)) if isinstance(piece, Run)]
+            assert "".join(run.text for run in runs) == text
+    named = ladder_of(replace(REEL, title="Тихая вода, İki"))
+    sheet = layout_sheet(named, Arrangement(level_path(named, 1)))
+    page = PdfReader(io.BytesIO(write_pdf([sheet], "x"))).pages[0]
+    assert "Тихая вода, İki" in " ".join(page.extract_text().split())
+    alone = svg_page(sheet.pages[0].marks, sheet.width, sheet.height, "x", alone=True)
+    plain = svg_page(sheet_of(reel).pages[0].marks, 210, 297, "x", alone=True)
+    assert "'Noto Sans';" in alone and "Noto Sans" not in plain
 
 
 def test_widths_are_those_that_are_drawn() -> None:
