@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nailhead.core.arrange.kept import fresh_notes
-from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.ladder import Frame, Ladder
 from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.music.metre import Time
 from nailhead.sheet.barlines import left_line, right_line
 from nailhead.sheet.columns import Column, column_for, with_room
-from nailhead.sheet.marks import Mark
+from nailhead.sheet.marks import Line, Mark, moved
 from nailhead.sheet.slurs import slur_needs
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import TabOptions, TabPainter
@@ -124,6 +125,37 @@ def marks_in(ladder: Ladder, bar: ArrangedBar, index: int, column: Column) -> tu
         *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
         *right_line(written, STYLE, painter.span, column.width),
     )
+
+
+@dataclass(frozen=True)
+class Strip:
+    """Bars in a row; string 1 lies `top` mm under the upper edge."""
+
+    width: float
+    top: float
+    height: float
+    marks: tuple[Mark, ...]
+
+
+def layout_strip(ladder: Ladder, frame: Frame) -> Strip:
+    """The bars before or after a solo, with their chords."""
+    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    fifths = ladder.fit.shape_fifths
+    marks: list[Mark] = [Line(0, 0, 0, STYLE.staff_height(painter.strings), 2 * STYLE.thin)]
+    x = 0.0
+    for written, bar in zip(frame.tune.bars, frame.bars, strict=True):
+        column = with_room(column_for([bar], STYLE), painter.room_needed(written, fifths, with_words=False))
+        column = with_room(column, slur_needs(bar, STYLE, fingers=False))
+        placed = [
+            *painter.staff(column.width),
+            *painter.notes(bar, column, written.metre, Time(0)),
+            *right_line(written, STYLE, painter.span, column.width),
+            *painter.chords(written, column, fifths, ladder.chords_suggested),
+        ]
+        marks += moved(placed, x, 0)
+        x += column.width
+    top = HEAD_ABOVE * STYLE.gap
+    return Strip(x, top, top + STYLE.staff_height(painter.strings) + BELOW * STYLE.gap, tuple(marks))
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nailhead.core.arrange.arrangement import Arrangement
+from nailhead.core.arrange.arrangement import Arrangement, groups_of
 from nailhead.core.arrange.ladder import Ladder
 from nailhead.core.arrange.path import bars_on_path, grade_path
 from nailhead.core.music.notation import note_values
@@ -47,7 +47,7 @@ def layout_sheet(ladder: Ladder, arrangement: Arrangement, options: SheetOptions
     """
     options = options or SheetOptions()
     flow = _Flow(*PAPERS[options.paper])
-    grade = grade_path(bars_on_path(ladder, arrangement.rungs), ladder.structure.classes)
+    grade = grade_path(bars_on_path(ladder, arrangement.rungs), groups_of(ladder, arrangement))
     flow.head(layout_heading(ladder, flow.width, f"Grade {grade.value}", options))
     passages = passages_of(ladder, arrangement, options)
     items = [item for passage in passages for row in passage.rows for item in row]

@@ -104,6 +104,16 @@ class TimelineModel(Model):
     seconds: float
 
 
+class StripModel(Model):
+    """Some bars in a row by themselves; string 1 lies `top` mm under the upper edge."""
+
+    name: str
+    width: float
+    top: float
+    height: float
+    marks: list[MarkModel]
+
+
 class BesideCell(Model):
     place: int
     rung: int

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from nailhead.core.arrange.arrangement import groups_of, played_again, second_path
 from nailhead.core.arrange.awkward import awkward
+from nailhead.core.arrange.building import SOLO
 from nailhead.core.arrange.editing import Desk
 from nailhead.core.arrange.kept import touched
 from nailhead.core.arrange.ladder import RUNGS, Ladder
 from nailhead.core.arrange.path import bars_on_path, grade_path
+from nailhead.core.arrange.performing import grade_second
 from nailhead.core.arrange.pinning import patterns_that_fit, shapes_offered
 from nailhead.core.arrange.values import FrettedNote, Grade, Hand, Stroke
 from nailhead.core.errors import PathError
@@ -20,10 +22,19 @@ from nailhead.sheet.ladder_view import (
     frame_ladder,
     layout_cell,
     layout_phrase,
+    layout_strip,
     marks_in,
 )
 from nailhead.sheet.tab import TabOptions
-from nailhead.web.arrange_models import BesideCell, BesideModel, CellDetail, MomentModel, NoteModel, ShapeOfferModel
+from nailhead.web.arrange_models import (
+    BesideCell,
+    BesideModel,
+    CellDetail,
+    MomentModel,
+    NoteModel,
+    ShapeOfferModel,
+    StripModel,
+)
 from nailhead.web.arranging import Bench, Done
 from nailhead.web.change_models import ChangeAnswer
 from nailhead.web.models import (
@@ -51,7 +62,7 @@ def path_model(bench: Bench) -> PathModel:
     """What has been decided, and how hard it is."""
     ladder, decided = bench.ladder, bench.arrangement
     bars = bars_on_path(ladder, decided.rungs)
-    grade = grade_path(bars, ladder.structure.classes)
+    grade = grade_path(bars, groups_of(ladder, decided))
     return PathModel(
         rungs=list(decided.rungs),
         second=list(second_path(decided)),
@@ -70,6 +81,8 @@ def path_model(bench: Bench) -> PathModel:
         undo=bench.stored.undo,
         redo=bench.stored.redo,
         grade=grade.value,
+        second_grade=again.value if (again := grade_second(ladder, decided)) else None,
+        solo=SOLO in decided.rungs,
         hardest_bars=[bars[index].number for index in grade.hardest],
         spots=[
             SpotModel(place=spot.index, bar=bars[spot.index].number, join=spot.join, grade=spot.grade, why=spot.why)
@@ -134,6 +147,21 @@ def beside_model(bench: Bench, index: int, other: Bench) -> BesideModel:
     return BesideModel(
         name=other.setup.name or other.computed.idiom.name, height=below.cell_height, top=below.cell_top, cells=cells
     )
+
+
+def frame_models(bench: Bench) -> list[StripModel]:
+    """Kick-off and ending of the solo, where the way of playing has one and the tune does not bring its own."""
+    ladder = bench.ladder
+    strips = []
+    for name, frame in (("Kick-off", ladder.kick_off), ("Ending", ladder.ending)):
+        if frame:
+            strip = layout_strip(ladder, frame)
+            strips.append(
+                StripModel(
+                    name=name, width=strip.width, top=strip.top, height=strip.height, marks=mark_models(strip.marks)
+                )
+            )
+    return strips
 
 
 def change_answer(before: Bench, done: Done) -> ChangeAnswer:

@@ -279,7 +279,8 @@ class PathModel(Model):
 
     `rungs` has the rung of each written bar, `second` that of the second time through (the same where nothing else
     is chosen), `groups` a number for each bar that those share which move together. `undo` and `redo` name the step
-    that would be taken back or made again.
+    that would be taken back or made again. `second_grade` is that of the second time where it is played otherwise;
+    `solo` says that the path has a solo bar, and with it a kick-off and an ending.
     """
 
     rungs: list[int]
@@ -293,6 +294,8 @@ class PathModel(Model):
     undo: str
     redo: str
     grade: int
+    second_grade: int | None
+    solo: bool
     hardest_bars: list[int]
     spots: list[SpotModel]
 

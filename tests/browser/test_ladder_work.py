@@ -131,7 +131,20 @@ def test_a_second_time_of_its_own(page: Page, address: str) -> None:
     expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(1)
     page.get_by_label("Second time").uncheck()
     expect(page.locator(".cell.on-path[data-rung='3']")).to_have_count(0)
-    expect(page.get_by_text("(its own)")).to_be_visible()
+    expect(page.get_by_text("Second time, grade")).to_be_visible()
+
+
+def test_the_solo_shows_what_is_around_it(page: Page, address: str) -> None:
+    """Kick-off and ending stand under the ladder while the path has a solo bar."""
+    open_ladder(page, address, "Lantern on the Weir")
+    expect(page.get_by_role("region", name="Around the solo")).to_have_count(0)
+    page.get_by_role("button", name="All on 7").click()
+    around = page.get_by_role("region", name="Around the solo")
+    for name in ("Kick-off", "Ending"):
+        expect(around.get_by_role("img", name=name).locator("circle").first).to_be_attached()
+    assert axe(page) == []
+    page.get_by_role("button", name="All on 5").click()
+    expect(around).to_have_count(0)
 
 
 def test_a_copy_beside_its_original(page: Page, address: str) -> None:

@@ -12,12 +12,14 @@ from hypothesis import strategies as st
 from nailhead.core.arrange.alternatives import alternatives
 from nailhead.core.arrange.arrangement import (
     Arrangement,
+    KeptCell,
     Kind,
     groups_of,
     join_bar,
     keep_cell,
     level,
     lock_bars,
+    melody_onsets,
     part_places,
     played_again,
     raise_rungs,
@@ -32,9 +34,12 @@ from nailhead.core.arrange.grade import grade_join
 from nailhead.core.arrange.kept import bring_along, fresh_notes, touched, with_kept
 from nailhead.core.arrange.ladder import Ladder, build_ladder, first_steps
 from nailhead.core.arrange.limiting import limit_grade
-from nailhead.core.arrange.path import bars_on_path, level_path
+from nailhead.core.arrange.path import bars_on_path, grade_path, level_path
+from nailhead.core.arrange.performing import grade_second, perform
+from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.setup import Place
 from tests.core.test_alternatives import ladder
 from tests.core.test_fretboard import BANJO
 from tests.core.test_tune import tune
@@ -100,6 +105,50 @@ def test_a_second_time_of_its_own(found: Ladder) -> None:
     once = ladder()
     with pytest.raises(PathError, match="played once"):
         set_rungs(once, Arrangement(level_path(once, 2)), [0], 3, second=True)
+
+
+def test_the_second_time_has_a_grade_of_its_own(found: Ladder) -> None:
+    """Nothing where it is as the first; else with the joins of the playing order, also those out of the first time."""
+    first = start(found, 1)
+    assert grade_second(found, first) is None
+    again = [index for index in range(len(found.tune.bars)) if index in played_again(found)]
+    own = set_rungs(found, first, again, 6, second=True)
+    grade = grade_second(found, own)
+    assert grade and grade.value > grade_path(bars_on_path(found, own.rungs), groups_of(found, own)).value
+
+
+def test_coming_back_for_the_second_time_counts() -> None:
+    """The join out of the last bar into the first, which is far up the neck only the second time."""
+    found = ladder('|:"G"G2B2 d4|"D"A8:|')
+    own = set_rungs(found, start(found, 1), [0], 6, second=True)
+    near = grade_second(found, own)
+    far = replace(own, cells={(0, 6): replace(_kept(found, 0, 6), bar=_far_up(found))})
+    risen = grade_second(with_kept(found, far), far)
+    assert near and risen and risen.value > near.value
+    (spot,) = (spot for spot in risen.spots if spot.join)
+    assert spot.index == 1 and spot.why == "The hand moves 9 frets over the bar line."
+    assert [(one.index, one.time) for one in perform(found, own)] == [(0, 1), (1, 1), (0, 2), (1, 2)]
+
+
+def _kept(found: Ladder, index: int, rung: int) -> KeptCell:
+    return KeptCell(Kind.EDITED, found.cell(index, rung), "", melody_onsets(found, index))
+
+
+def _far_up(found: Ladder) -> ArrangedBar:
+    """Bar 1 of rung 6 with its first note high on the neck: hard to come to from the bare melody."""
+    bar = found.cell(0, 6)
+    (note, *rest), place = bar.strokes[0].notes, Place(1, 14)
+    high = replace(note, place=place, finger=4)
+    return replace(bar, strokes=(replace(bar.strokes[0], notes=(high, *rest)), *bar.strokes[1:]))
+
+
+def test_a_split_bar_is_a_bar_of_its_own_in_the_grade(found: Ladder) -> None:
+    """Its rung is practised too, though an equal bar stays plain."""
+    classes = found.structure.classes
+    mate = next(index for index, first in enumerate(classes) if first != index)
+    alone = set_rungs(found, split_bar(found, start(found, 1), mate), [mate], 7)
+    grade = grade_path(bars_on_path(found, alone.rungs), groups_of(found, alone))
+    assert mate in grade.hardest
 
 
 def test_locked_bars_stay(found: Ladder) -> None:

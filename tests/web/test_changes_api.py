@@ -159,3 +159,17 @@ def test_what_cannot_be_is_refused_and_nothing_changes(
     refused = problem(change(client, reel, do, **more))
     assert field in refused["field"]
     assert state(client, reel) == before
+
+
+def test_a_solo_has_bars_around_it(client: TestClient) -> None:
+    """Kick-off and ending as marks; the path says whether it has them, and how hard the second time is."""
+    setup = setup_of(client, "Lantern")
+    path = client.get(f"/api/setups/{setup}/ladder").json()["path"]
+    assert not path["solo"] and path["second_grade"] is None
+    path = change(client, setup, "level", rung=7).json()["path"]
+    assert path["solo"] and path["second_grade"] >= 1
+    frames = client.get(f"/api/setups/{setup}/frames").json()
+    assert [one["name"] for one in frames] == ["Kick-off", "Ending"]
+    for one in frames:
+        assert one["width"] > 60 and one["height"] > one["top"] > 0
+        assert any(mark["kind"] == "disc" for mark in one["marks"])

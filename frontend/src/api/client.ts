@@ -55,6 +55,7 @@ export type Note = Schemas['NoteModel']
 export type Unison = Schemas['UnisonModel']
 export type ArrangementRow = Schemas['ArrangementRow']
 export type Beside = Schemas['BesideModel']
+export type Strip = Schemas['StripModel']
 export type Timeline = Schemas['TimelineModel']
 export type Sheet = Schemas['SheetModel']
 export type BroughtBack = Schemas['BroughtBack']
@@ -217,6 +218,7 @@ export const api = {
     `/api/setups/${setupId}/cells/${place}/${rung}/sound?${query({ tempo, revision })}`,
   alternatives: (setupId: number, place: number, rung: number) =>
     get<Alternative[]>(`/setups/${setupId}/bars/${place}/alternatives?rung=${rung}`),
+  frames: (setupId: number) => get<Strip[]>(`/setups/${setupId}/frames`),
   choices: (setupId: number) => get<Choice[]>(`/setups/${setupId}/options`),
   sheet: (setupId: number) => get<Sheet>(`/setups/${setupId}/sheet`),
   bringBack: (file: { text: string } | { packed: string }) => write<BroughtBack>('POST', '/arrangements', file),

@@ -16,6 +16,7 @@ import HardSpots from '@/components/ladder/HardSpots.vue'
 import LadderPhrase from '@/components/ladder/LadderPhrase.vue'
 import LadderTools from '@/components/ladder/LadderTools.vue'
 import NoteEditor from '@/components/ladder/NoteEditor.vue'
+import SoloFrames from '@/components/ladder/SoloFrames.vue'
 import TuneMap from '@/components/ladder/TuneMap.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { useAlternatives } from '@/composables/useAlternatives'
@@ -23,6 +24,7 @@ import { useArrangements } from '@/composables/useArrangements'
 import { useBeside } from '@/composables/useBeside'
 import { useCell } from '@/composables/useCell'
 import { useChoices } from '@/composables/useChoices'
+import { useFrames } from '@/composables/useFrames'
 import { useLadder } from '@/composables/useLadder'
 import { LADDER_KEYS, useLadderKeys } from '@/composables/useLadderKeys'
 import { usePlayer } from '@/composables/usePlayer'
@@ -46,6 +48,7 @@ const { choices, problem: choiceProblem, load: loadChoices } = useChoices(setupI
 const { cell: detail, picked, note, places, pick, unpick } = useCell(setupId, place, rung, path)
 const player = usePlayer(setupId, ladder, path)
 const { rows, problem: rowsProblem, go, copy, rename } = useArrangements(setupId, ladder)
+const frames = useFrames(setupId, ladder, path)
 const { other, rows: besideRows, want: wantBeside } = useBeside(setupId)
 
 const bar = computed(() => bars.value[place.value])
@@ -235,6 +238,7 @@ onMounted(async () => {
             @take="take"
             @want="bench.want(phrase.index)"
           />
+          <SoloFrames :frames="frames" :scale="scale" />
         </div>
         <div class="side">
           <BarInspector

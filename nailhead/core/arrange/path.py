@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.grade import grade_join
@@ -73,23 +72,28 @@ def bars_on_path(ladder: Ladder, path: Path) -> tuple[ArrangedBar, ...]:
 def grade_path(bars: tuple[ArrangedBar, ...], classes: tuple[int, ...]) -> PathGrade:
     """Mean of the hardest quarter of the *different* bars, joins counted with their bars.
 
-    Every different bar and every join weighs once: what comes again is practised once.
+    Bars with the same number in `classes` are one bar to practise, with the hardest of their joins.
     """
-    grades: Mapping[int, int] = {
-        first: max(bars[first].grade.value, bars[first].join.value) for first in sorted(set(classes))
-    }
-    hardest = sorted(grades, key=lambda first: (-grades[first], first))
+    grades: dict[int, int] = {}
+    first: dict[int, int] = {}
+    for index, (bar, number) in enumerate(zip(bars, classes, strict=True)):
+        at = first.setdefault(number, index)
+        grades[at] = max(grades.get(at, 0), bar.grade.value, bar.join.value)
+    hardest = sorted(grades, key=lambda at: (-grades[at], at))
     quarter = hardest[: max(1, len(hardest) // 4)]
-    value = round(sum(grades[first] for first in quarter) / len(quarter))
+    value = round(sum(grades[at] for at in quarter) / len(quarter))
     return PathGrade(value, tuple(hardest[:3]), _hardest_spots(bars, classes))
 
 
 def _hardest_spots(bars: tuple[ArrangedBar, ...], classes: tuple[int, ...]) -> tuple[HardSpot, ...]:
     """The three highest grades among different bars and joins; of equals the heavier, then the earlier."""
-    found: dict[tuple[int, int], tuple[int, int, HardSpot]] = {}
+    found: dict[tuple[int, int, bool], tuple[int, int, HardSpot]] = {}
     for index, bar in enumerate(bars):
         after = classes[index + 1] if index + 1 < len(bars) else -1
-        for grade, key, join in ((bar.grade, (classes[index], -1), False), (bar.join, (classes[index], after), True)):
+        for grade, key, join in (
+            (bar.grade, (classes[index], -1, False), False),
+            (bar.join, (classes[index], after, True), True),
+        ):
             points = sum(reason.points for reason in grade.reasons)
             why = grade.reasons[0].sentence if grade.reasons else ""
             if why and key not in found:

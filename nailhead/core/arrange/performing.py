@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.arrangement import Arrangement, second_path
+from nailhead.core.arrange.arrangement import Arrangement, groups_of, second_path
 from nailhead.core.arrange.building import SOLO
+from nailhead.core.arrange.grade import grade_join
 from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import bars_on_path
-from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.arrange.path import PathGrade, bars_on_path, grade_path
+from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.music.tune import performance
 
 
@@ -53,3 +55,21 @@ def second_bars(ladder: Ladder, arrangement: Arrangement) -> dict[int, ArrangedB
         elif rung != first:
             found[index] = bars[index]
     return found
+
+
+def grade_second(ladder: Ladder, arrangement: Arrangement) -> PathGrade | None:
+    """The grade of what is played from the second time on, where that is something else.
+
+    Its joins are those of the playing order, the ones from the first time into the second among them.
+    """
+    if not second_bars(ladder, arrangement):
+        return None
+    played = perform(ladder, arrangement)
+    bars = {one.index: replace(one.bar, join=Grade(1)) for one in played}
+    for before, after in itertools.pairwise(played):
+        join = grade_join(before.bar, after.bar)
+        if max(before.time, after.time) > 1 and join.value > bars[before.index].join.value:
+            bars[before.index] = replace(bars[before.index], join=join)
+    numbers = groups_of(ladder, arrangement)
+    order = sorted(bars)
+    return grade_path(tuple(bars[index] for index in order), tuple(numbers[index] for index in order))

@@ -9,6 +9,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends
 
+from nailhead.core.arrange.arrangement import groups_of
 from nailhead.core.arrange.idioms import find_idiom
 from nailhead.core.arrange.options import Options
 from nailhead.core.arrange.path import bars_on_path, grade_path
@@ -22,7 +23,7 @@ from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import add_setup, get_setup, setups_of_tune
 from nailhead.store.shelf import put_facts
 from nailhead.store.tunes import add_tune, get_tune, tune_of_text
-from nailhead.web.arrange_models import BesideModel, CellDetail
+from nailhead.web.arrange_models import BesideModel, CellDetail, StripModel
 from nailhead.web.arranging import Bench, Done, change, open_bench
 from nailhead.web.bench import fit_stored
 from nailhead.web.bringing_back import source_of_file
@@ -36,7 +37,7 @@ from nailhead.web.change_models import (
     StepWish,
 )
 from nailhead.web.dependencies import database
-from nailhead.web.ladder_views import beside_model, cell_detail, change_answer, ladder_model, phrase_model
+from nailhead.web.ladder_views import beside_model, cell_detail, change_answer, frame_models, ladder_model, phrase_model
 from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
 from nailhead.web.render import setup_summary
 from nailhead.web.shelf import MADE_BY, facts_of_text
@@ -73,6 +74,13 @@ def beside(setup_id: int, index: int, other: int, db: Db, shop: Shop) -> BesideM
     if not 0 <= index < len(bench.ladder.structure.phrases):
         raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
     return beside_model(bench, index, second)
+
+
+@router.get("/setups/{setup_id}/frames")
+def frames(setup_id: int, db: Db, shop: Shop) -> list[StripModel]:
+    """What the solo has before the tune and after it."""
+    with db.read() as connection:
+        return frame_models(open_bench(connection, setup_id, shop))
 
 
 @router.get("/setups/{setup_id}/cells/{place}/{rung}")
@@ -135,7 +143,7 @@ def _row(connection: sqlite3.Connection, setup: SetupSummary, shop: Workshop) ->
         try:
             bench = open_bench(connection, setup.id, shop)
             bars = bars_on_path(bench.ladder, bench.arrangement.rungs)
-            grade = grade_path(bars, bench.ladder.structure.classes).value
+            grade = grade_path(bars, groups_of(bench.ladder, bench.arrangement)).value
         except NailheadError as error:
             trouble = str(error)
     return ArrangementRow(

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed } from 'vue'
 
 import type { Ladder, PathState } from '@/api/client'
 
@@ -22,7 +21,6 @@ const emit = defineEmits<{
   marked: [on: boolean]
   play: []
 }>()
-const hasSecond = computed(() => props.path.second.some((rung, at) => rung !== props.path.rungs[at]))
 const number = (event: Event) => Number((event.target as HTMLInputElement).value)
 
 function tempo(event: Event) {
@@ -50,7 +48,7 @@ function tempo(event: Event) {
     </label>
     <label class="group">
       <input type="checkbox" :checked="second" @change="emit('second', ($event.target as HTMLInputElement).checked)" />
-      Second time<template v-if="hasSecond"> (its own)</template>
+      Second time<template v-if="path.second_grade">, grade {{ path.second_grade }}</template>
     </label>
     <label class="group">
       <input type="checkbox" :checked="marked" @change="emit('marked', ($event.target as HTMLInputElement).checked)" />
