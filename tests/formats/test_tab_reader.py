@@ -107,12 +107,17 @@ def test_two_staves_and_two_voices_become_strokes() -> None:
 
 
 def test_a_capo_counts_once() -> None:
-    """Frets count from the capo; notes may be written as the hands play or as they sound, the tune is what sounds."""
+    """Frets count from the capo; notes may be written as the hands play or as they sound, the tune is what
+    sounds, its key and chords too."""
     for written, fifths in (("G4", 1), ("A4", 3)):
-        read = read_tablature(score([fretted(written, 24, 1, 3)], GUITAR, capo=2, fifths=fifths), ALL)
-        assert read.setup.capo == 2
-        assert [str(event.pitch) for event in read.tune.bars[0].events] == ["A4"]
-        assert str(read.tune.key) == "A major"
+        chord = f"<harmony><root><root-step>{written[0]}</root-step></root><kind>major</kind></harmony>"
+        for more in ("", "<transpose><chromatic>0</chromatic><octave-change>-1</octave-change></transpose>"):
+            text = score([chord + fretted(written, 24, 1, 3)], GUITAR, capo=2, fifths=fifths).decode()
+            read = read_tablature(text.replace("<staff-details", f"{more}<staff-details").encode(), ALL)
+            assert read.setup.capo == 2
+            assert [str(event.pitch) for event in read.tune.bars[0].events] == ["A4"]
+            assert str(read.tune.key) == "A major"
+            assert [str(entry.chord) for entry in read.tune.bars[0].chords] == ["A"]
 
 
 def test_hands_fingers_and_ornaments_are_kept() -> None:

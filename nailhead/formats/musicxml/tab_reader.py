@@ -81,10 +81,11 @@ def read_tablature(raw: bytes, instruments: Iterable[Instrument]) -> TabReading:
     if chosen is None:
         raise MusicXmlError("The score has no tablature.", remedy="Bring it in as a tune, for its melody.")
     setup = read_setup(parts[chosen], names[chosen] if chosen < len(names) else "", instruments)
-    score, state = score_of(root), State(ours=False, voice="1", keys={})
+    offset = _offset(parts[chosen], setup)
+    hand = _Hand(setup, (offset, move_key(Key(PitchClass("C")), offset)[1]))
+    score, state = score_of(root), State(ours=False, voice="1", keys={}, move=hand.move)
     if len(parts) > 1:
         state.say(f"Only part {chosen + 1} of {len(parts)} is read.")
-    hand = _Hand(setup, _offset(parts[chosen], setup))
     tune = read_part(score, parts[chosen], state, lambda *at: _TabMeasure(hand, *at))
     bars = tuple(hand.bars)
     hands = {note.by for bar in bars for stroke in bar for note in stroke.notes}
@@ -124,10 +125,13 @@ def _place(note: Element) -> Place | None:
 
 @dataclass(slots=True)
 class _Hand:
-    """What goes on from measure to measure: frets last struck, graces waiting, the melody note that is tied."""
+    """What goes on from measure to measure: frets last struck, graces waiting, the melody note that is tied.
+
+    `move` leads from written to sounding names: semitones, and steps on the line of fifths.
+    """
 
     setup: Setup
-    offset: int
+    move: tuple[int, int]
     bars: list[EnteredBar] = field(default_factory=list)
     last: dict[int, int] = field(default_factory=dict)
     graces: dict[int, int] = field(default_factory=dict)
@@ -154,10 +158,11 @@ class _TabMeasure(MeasureReader):
         return read
 
     def _read_attributes(self, element: Element) -> None:
+        """Keys and chords go with the notes, from how they are written to how the places sound."""
         super()._read_attributes(element)
+        self.state.move = self.hand.move
         if (key := element.find("key")) is not None:
-            self.state.move = (0, 0)
-            self.state.key = move_key(self._key(key), self.hand.offset)[0] if self.hand.offset else self._key(key)
+            self.state.key = self._key(key)
 
     # -- notes as they come
 
@@ -230,9 +235,8 @@ class _TabMeasure(MeasureReader):
         setup, written = self.hand.setup, self._pitch(element)
         cents = setup.sounding_cents(_on_neck(setup, place))
         if written is not None:
-            fifths = move_key(Key(PitchClass("C")), self.hand.offset)[1]
             for octave in (0, -12, 12):
-                moved = transpose(written, self.hand.offset + octave, fifths)
+                moved = transpose(written, octave, 0)
                 if setup.cents_of(moved) == cents:
                     return moved
         return spelt(setup, cents, self.state.key)
