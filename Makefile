@@ -10,7 +10,7 @@ FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.con
 WEB_SOURCES := $(shell find nailhead -name '*.py' 2>/dev/null)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo test lint bench corpus screenshots lock clean
+.PHONY: demo test lint bench corpus digest screenshots lock clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/front ## install, build and start with the invented shelf
@@ -35,6 +35,9 @@ corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), p
 	$(BIN)/python -m tests.formats.corpus_report
 	$(BIN)/python -W ignore -m tests.plan_report
 	$(BIN)/python -W ignore -m tests.arrange_report
+
+digest: $(STAMPS)/test ## every stroke of the banjo's ladders on 300 real tunes against the kept digests
+	$(BIN)/python -m tests.digest
 
 screenshots: $(STAMPS)/front $(STAMPS)/test $(STAMPS)/chromium ## the pictures of the README, from the demo shelf
 	$(BIN)/python -m tests.browser.screenshots
