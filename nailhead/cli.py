@@ -73,9 +73,9 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
 
 
 def _arrange(options: argparse.Namespace) -> None:
-    from nailhead.core.arrange.idioms import find_idiom
-    from nailhead.core.arrange.ladder import build_ladder
-    from nailhead.core.arrange.path import level_path
+    from nailhead.core.arrange.fit.ladder import build_ladder
+    from nailhead.core.arrange.rows.ways import find_idiom
+    from nailhead.core.arrange.teacher.path import level_path
     from nailhead.core.fretboard.fit import Wish, fit_tune
     from nailhead.core.fretboard.instruments import find_instrument
     from nailhead.core.music.pitch import parse_pitch
@@ -101,7 +101,7 @@ def _arrange(options: argparse.Namespace) -> None:
 
 def _choices(given: Sequence[str]):  # type: ignore[no-untyped-def]
     """The options named as what=which; an unknown name is refused with those there are."""
-    from nailhead.core.arrange.options import CHOICES, Options
+    from nailhead.core.arrange.rows.ways import CHOICES, options_of
     from nailhead.core.errors import PathError
 
     chosen = {}
@@ -113,22 +113,20 @@ def _choices(given: Sequence[str]):  # type: ignore[no-untyped-def]
                 f"There is no choice “{name}”.", field="choose", remedy=f"Choose among: {', '.join(CHOICES)}."
             )
         chosen[field] = value.strip()
-    return Options(**chosen)
+    return options_of(chosen)
 
 
 def _pattern(text: str):  # type: ignore[no-untyped-def]
     """A pattern given as name=signs."""
-    from nailhead.core.arrange.patterns import own_row
-
     name, _, signs = text.partition("=")
-    return own_row(name.strip(), signs)
+    return name.strip(), signs.strip()
 
 
 def _planned(tune, instrument, idiom, wish):  # type: ignore[no-untyped-def]
     """The planner's first answer for the key that is asked for."""
     from dataclasses import replace
 
-    from nailhead.core.arrange.melody import count_shifts
+    from nailhead.core.arrange.left.melody import count_shifts
     from nailhead.core.fretboard.necks import Ask
     from nailhead.core.fretboard.plan import rank_setups
 

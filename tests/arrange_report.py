@@ -7,10 +7,10 @@ from collections import Counter
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.offering import FLOW
-from nailhead.core.arrange.patterns import THREE_FINGER, clock_of
-from nailhead.core.arrange.values import ArrangedBar, Hand, Role
+from nailhead.core.arrange.clock import clock_of
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.three_finger import THREE_FINGER
+from nailhead.core.arrange.values import ArrangedBar, Role
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
@@ -21,7 +21,7 @@ from tests.rules import violations
 
 #: Metres that the share of full bars is asked for.
 METRES = {"4/4", "C", "C|", "2/2", "2/4", "3/4", "6/8"}
-MOTION = {row.name: row.family for row in THREE_FINGER}
+MOTION = {row.name: row.family for row in THREE_FINGER.right.patterns}
 
 
 @dataclass
@@ -48,7 +48,7 @@ class Tally:
         self.slurred += any(note.slur for stroke in bar.strokes for note in stroke.notes)
         if not_slower_than_quarters(written):
             self.counts += int(bar.length / clock_of(written.metre).count)
-            self.struck += sum(bool(stroke.hand) for stroke in bar.strokes)
+            self.struck += sum(stroke.sounded for stroke in bar.strokes)
 
 
 def not_slower_than_quarters(bar: Bar) -> bool:
@@ -59,7 +59,7 @@ def not_slower_than_quarters(bar: Bar) -> bool:
 def covered(bar: ArrangedBar) -> int:
     """Melody onsets with a chord tone above the melody that is no brush (a high drone is softer and is let be)."""
     return sum(
-        stroke.hand is not Hand.BRUSH
+        not stroke.swept
         and any(note.role is Role.MELODY for note in stroke.notes)
         and any(
             other.role is Role.CHORD and other.pitch.cents > note.pitch.cents
@@ -110,7 +110,7 @@ def main(count: int = 300) -> None:
                 f"{rung:4} {n:6} {tally.plainer / n:8.1%} {tally.changing / n:9.1%}"
                 f" {tally.struck / max(1, tally.counts):7.1%} {tally.slurred / n:8.1%} {tally.moved / n:6.1%} {over:8}"
             )
-            if rung in (2, FLOW):
+            if rung in (2, 5):
                 print("     ", dict(tally.reasons.most_common(4)))
 
 

@@ -9,12 +9,11 @@ import tracemalloc
 from collections.abc import Callable
 from statistics import median
 
-from nailhead.core.arrange.alternatives import alternatives
-from nailhead.core.arrange.building import RungBuilder
-from nailhead.core.arrange.holding import ShapeBook
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import build_ladder, lay_ground
-from nailhead.core.arrange.righthand import right_hand
+from nailhead.core.arrange.fit.building import RungBuilder
+from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
+from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.teacher.alternatives import alternatives
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.tune import Tune
@@ -69,9 +68,7 @@ def by_rung(fit: Fit, idiom: str) -> list[float]:
     """Milliseconds of each rung, the groundwork and grading aside."""
     way = find_idiom(idiom, fit.setup.instrument)
     ground = lay_ground(fit, way, ShapeBook(fit.setup))
-    right = right_hand(idiom)
-    assert right
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, right)
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, way)
     spans = []
     for rung in range(1, 8):
         start = time.perf_counter()

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from nailhead.core.arrange.idioms import Idiom, find_idiom
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.arrange.melody import count_shifts
+from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.rows.ways import Idiom, find_idiom
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.instruments import INSTRUMENTS, Instrument
 from nailhead.core.fretboard.necks import Ask

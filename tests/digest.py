@@ -1,4 +1,4 @@
-"""A digest of every stroke of the banjo's ladders on 300 real tunes: what a change of the engine must not change unseen.
+"""A digest of every stroke of the banjo's ladders on 300 real tunes: what no change of the engine moves unseen.
 
 `make digest` compares with the digests kept in `tests/digests.txt`, one short hash for each tune, idiom and rung, and
 names what differs. `python -m tests.digest --write` renews them; `--dump FILE` writes every bar as text, `--against
@@ -14,7 +14,7 @@ from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
-from nailhead.core.arrange.ladder import build_ladder
+from nailhead.core.arrange.fit.ladder import build_ladder
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Stroke
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune

@@ -8,9 +8,9 @@ from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from statistics import median, quantiles
 
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.arrange.melody import count_shifts
+from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.instruments import INSTRUMENTS
 from nailhead.core.fretboard.necks import Ask

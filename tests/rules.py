@@ -6,12 +6,14 @@ Nothing here asks the engine why it did something; only what it put on paper.
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from fractions import Fraction
 
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Role, Stroke
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.tune import Bar, held_at_start, performance
+from tests.struck import letters
 
 #: What a medium hand reaches between index and little finger (common practice).
 SPAN_MM = 112.0
@@ -50,7 +52,7 @@ def _bar_rules(
     ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]], held: bool, rung: int
 ) -> list[str]:
     said = [*_h1(written, bar, held, rung), *_h2(ladder, written, bar, chords, rung), *_h3(ladder, bar)]
-    hands = _clawhammer(written, bar) if ladder.idiom.id == "clawhammer" else _three_finger(written, bar)
+    hands = [text for rule in HANDS[ladder.idiom.id] for text in rule(ladder, written, bar)]
     return [*said, *hands, *_slurs(bar), *_kept(bar), *_h4(written, bar)]
 
 
@@ -153,66 +155,80 @@ def _left_hand(stopped: set[tuple[int, int, int]], setup) -> list[str]:  # type:
     return said
 
 
-def _clawhammer(written: Bar, bar: ArrangedBar) -> list[str]:
+def _clawhammer(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     """The nail strikes down on the beat, brushes neighbours; the thumb never falls on a beat (handbook §4).
 
     Off the fifth string it only drops to the bass side of the string just struck, and has two counts to get back.
     """
-    said, before = [], None
+    said: list[str] = []
+    before: Stroke | None = None
     beats = set(written.metre.beat_onsets) if bar.length == written.metre.length else set()
     for stroke in bar.strokes:
-        strings = [note.place.string for note in stroke.notes]
         at = f"at {stroke.onset}"
-        if stroke.hand is Hand.THUMB:
-            drops = len(strings) == 1 and 2 <= strings[0] <= 4
-            behind = before and before.hand is not Hand.THUMB and before.notes
-            if strings != [5] and not (drops and behind and max(n.place.string for n in before.notes) < strings[0]):
-                said.append(f"H3 the thumb plays {strings} {at}")
-            if before and before.hand is Hand.THUMB and before.duration <= _count(written):
-                said.append(f"H3 the thumb comes twice running {at}")
-            if stroke.onset in beats:
-                said.append(f"H3 the thumb on the beat {at}")
-        elif stroke.hand in (Hand.DOWN, Hand.BRUSH) and 5 in strings:
-            said.append(f"H3 the finger plays the fifth string {at}")
-        elif stroke.hand is Hand.DOWN and len(strings) != 1:
-            said.append(f"H3 one stroke on {strings} {at}")
-        elif stroke.hand is Hand.BRUSH and not (
-            2 <= len(strings) <= 3 and max(strings) - min(strings) == len(strings) - 1
-        ):
-            said.append(f"H3 a brush over {strings} {at}")
-        elif stroke.hand not in (None, Hand.DOWN, Hand.BRUSH, Hand.LEFT):
-            said.append(f"H3 a clawhammer hand with {stroke.hand} {at}")
-        before = stroke if stroke.hand else before
+        for touch in stroke.touches:
+            strings = [note.place.string for note in touch.notes]
+            if (touch.by, touch.way) == (Finger.THUMB, Way.PLUCK):
+                drops = len(strings) == 1 and 2 <= strings[0] <= 4
+                behind = before and Finger.THUMB not in before.fingers and before.notes
+                if strings != [5] and not (drops and behind and max(n.place.string for n in before.notes) < strings[0]):
+                    said.append(f"H3 the thumb plays {strings} {at}")
+                if before and Finger.THUMB in before.fingers and before.duration <= _count(written):
+                    said.append(f"H3 the thumb comes twice running {at}")
+                if stroke.onset in beats:
+                    said.append(f"H3 the thumb on the beat {at}")
+            elif (touch.by, touch.way) == (Finger.NAIL, Way.DOWN):
+                if 5 in strings:
+                    said.append(f"H3 the finger plays the fifth string {at}")
+                if len(strings) > 3 or max(strings) - min(strings) != len(strings) - 1:
+                    said.append(f"H3 a brush over {strings} {at}")
+            elif touch.struck:
+                said.append(f"H3 a clawhammer hand with {touch.by} {touch.way} {at}")
+        if len(stroke.touches) > 1:
+            said.append(f"H3 two touches at once {at}")
+        before = stroke if stroke.sounded else before
     return said
 
 
 #: Strings of each finger: thumb 5 4 3, index 3 2 and 4, middle 1 and 2 (handbook §4). Single notes of
 #: the melody may be any finger's, where one would else strike twice running (common practice).
-FINGER_STRINGS = {Hand.THUMB: {3, 4, 5}, Hand.INDEX: {1, 2, 3, 4}, Hand.MIDDLE: {1, 2}}
+FINGER_STRINGS = {Finger.THUMB: {3, 4, 5}, Finger.INDEX: {1, 2, 3, 4}, Finger.MIDDLE: {1, 2}}
 
 
-def _three_finger(written: Bar, bar: ArrangedBar) -> list[str]:
-    """Each finger on its strings, and none twice running at the speed of a count (handbook §4)."""
+def _three_finger(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """Each finger plucks one of its strings, at most two at once."""
     said = []
-    for stroke, following in zip(bar.strokes, [*bar.strokes[1:], None], strict=True):
+    for stroke in bar.strokes:
         roles = {note.place.string: note.role for note in stroke.notes}
-        for hand, string in struck_by(stroke):
+        for finger, string in struck_by(stroke):
             line = string < 5 and roles[string] is not Role.CHORD
-            if string not in FINGER_STRINGS.get(hand, ()) and not line:
-                said.append(f"H3 {hand} on string {string} at {stroke.onset}")
-        if stroke.hand and len(stroke.notes) != (2 if stroke.hand is Hand.PINCH else 1):
-            said.append(f"H3 {stroke.hand} on {len(stroke.notes)} strings at {stroke.onset}")
-        if following and stroke.duration <= _count(written):
-            again = {hand for hand, _ in struck_by(stroke)} & {hand for hand, _ in struck_by(following)}
-            said += [f"H3 {hand} twice running at {following.onset}" for hand in again]
+            if string not in FINGER_STRINGS.get(finger, ()) and not line:
+                said.append(f"H3 {finger} on string {string} at {stroke.onset}")
+        plucks = [touch for touch in stroke.touches if touch.struck]
+        if len(plucks) > 2 or any(len(touch.notes) != 1 or touch.way is not Way.PLUCK for touch in plucks):
+            said.append(f"H3 {plucks} at {stroke.onset}")
     return said
 
 
-def struck_by(stroke: Stroke) -> list[tuple[Hand, int]]:
+def _no_finger_twice(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """None twice running at the speed of a count (handbook §4)."""
+    said = []
+    for stroke, following in itertools.pairwise(bar.strokes):
+        if stroke.duration <= _count(written):
+            again = {finger for finger, _ in struck_by(stroke)} & {finger for finger, _ in struck_by(following)}
+            said += [f"H3 {finger} twice running at {following.onset}" for finger in again]
+    return said
+
+
+def struck_by(stroke: Stroke) -> list[tuple[Finger, int]]:
     """(finger, string) of what the right hand strikes."""
-    if stroke.hand in (None, Hand.LEFT):
-        return []
-    return [(note.by or stroke.hand, note.place.string) for note in stroke.notes]
+    return [(touch.by, note.place.string) for touch in stroke.touches if touch.by for note in touch.notes]
+
+
+#: Way of playing -> what its right hand must keep to, beside the rules for all.
+HANDS: dict[str, tuple[Callable[[Ladder, Bar, ArrangedBar], list[str]], ...]] = {
+    "clawhammer": (_clawhammer,),
+    "three-finger": (_three_finger, _no_finger_twice),
+}
 
 
 def _count(written: Bar) -> Fraction:
@@ -238,7 +254,7 @@ def _second_over_bar_lines(ladder: Ladder) -> list[str]:
 
 
 def _twice_running(ladder: Ladder, played: list[tuple[int, ArrangedBar]]) -> list[str]:
-    if ladder.idiom.id != "three-finger":
+    if _no_finger_twice not in HANDS[ladder.idiom.id]:
         return []
     said = []
     for (index, one), (_, two) in itertools.pairwise(played):
@@ -257,13 +273,13 @@ def _slurs(bar: ArrangedBar) -> list[str]:
         for note in stroke.notes:
             slur, place = note.slur, note.place
             at = f"at {stroke.onset}"
-            if stroke.hand is Hand.LEFT and (slur is None or slur.grace):
+            if stroke.slurred and (slur is None or slur.grace):
                 said.append(f"slur: nothing sounds the note {at}")
             if slur and abs(slur.start - place.fret) not in range(1, 5):
                 said.append(f"slur: from fret {slur.start} to {place.fret} {at}")
             if slur and not slur.grace and frets.get(place.string, slur.start) != slur.start:
                 said.append(f"slur: string {place.string} was not at fret {slur.start} {at}")
-            if slur and slur.grace and stroke.hand in (None, Hand.LEFT):
+            if slur and slur.grace and not stroke.struck:
                 said.append(f"slur: a grace that is not struck {at}")
             if slur and slur.ornament is Ornament.HAMMER and slur.start >= place.fret:
                 said.append(f"slur: a hammer-on goes down {at}")
@@ -337,11 +353,11 @@ def misplaced_strokes(ladder: Ladder) -> list[str]:
         count = _count(written)
         if written.metre.length != 8 * count or bar.length != written.metre.length or bar.remarks:
             continue
-        struck = {stroke.onset: stroke.hand for stroke in bar.strokes if stroke.hand}
+        struck = {stroke.onset: letters(stroke) for stroke in bar.strokes if stroke.sounded}
         for onset, length in melody_lengths(written, bar):
             if onset % (4 * count) == 0 and length >= 4 * count:
                 hands = [struck.get(onset + place * count) for place in range(4)]
-                if hands not in ([Hand.DOWN, None, brush, Hand.THUMB] for brush in (Hand.BRUSH, Hand.DOWN)):
+                if hands not in (["d", None, brush, "T"] for brush in ("B", "d")):
                     said.append(f"bar {bar.number}: {hands} at {onset}")
     return said
 

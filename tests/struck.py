@@ -2,24 +2,14 @@
 
 from __future__ import annotations
 
-from nailhead.core.arrange.values import Hand, Stroke
-
-_LETTERS = {
-    Hand.DOWN: "d",
-    Hand.UP: "u",
-    Hand.BRUSH: "B",
-    Hand.THUMB: "T",
-    Hand.INDEX: "I",
-    Hand.MIDDLE: "M",
-    Hand.LEFT: "-",
-}
+from nailhead.core.arrange.rows.touches import touch_row
+from nailhead.core.arrange.values import Stroke, Way
 
 
 def letters(stroke: Stroke) -> str:
-    """ "d", "B", "T1M5" for a pinch (finger and string of each note), "-" for the left hand, "" for rest or tie."""
-    if stroke.hand is None:
-        return ""
-    if stroke.hand is Hand.PINCH:
-        by_string = sorted((note.place.string, _LETTERS[note.by]) for note in stroke.notes if note.by)
-        return "".join(f"{letter}{string}" for string, letter in by_string)
-    return _LETTERS[stroke.hand]
+    """ "d", "B", "M1T5" for a pinch (finger and string of each note), "-" for the left hand, "" for rest or tie."""
+    if len(stroke.touches) > 1:
+        touched = sorted((touch.notes[0].place.string, touch_row(touch).letter) for touch in stroke.touches)
+        return "".join(f"{letter}{string}" for string, letter in touched)
+    struck = [touch for touch in stroke.touches if touch.way is not Way.RINGS]
+    return touch_row(struck[0]).letter if struck else ""

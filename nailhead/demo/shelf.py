@@ -5,10 +5,12 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
 
-from nailhead.core.arrange.idioms import Idiom, find_idiom
-from nailhead.core.arrange.melody import count_shifts
+from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
@@ -65,7 +67,7 @@ def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instrument
         instrument = find_instrument(kind)
         idiom = find_idiom(way or None, instrument)
         ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
-        plans = rank_setups(tune, instrument, ask, lambda fit, idiom=idiom: count_shifts(fit, idiom))
+        plans = rank_setups(tune, instrument, ask, partial(count_shifts, idiom=idiom))
         _keep(connection, tune_id, plans[0].fit, idiom)
 
 

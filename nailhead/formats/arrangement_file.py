@@ -10,10 +10,10 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.options import CHOICES
+from nailhead.core.arrange.rows.ways import CHOICES, idiom_named
+from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.errors import NailheadError
-from nailhead.formats.arrangement_json import FORMAT
+from nailhead.formats.arrangement_json import FORMAT, VERSION
 from nailhead.formats.decisions_json import decisions_document, read_decisions
 
 Document = dict[str, Any]
@@ -59,7 +59,7 @@ def write_source(source: Source) -> Document:
 
 def file_document(source: Source) -> Document:
     """The least that `read_source` reads."""
-    return {"format": FORMAT, "version": 1, "source": write_source(source)}
+    return {"format": FORMAT, "version": VERSION, "source": write_source(source)}
 
 
 def read_source(text: str) -> Source:
@@ -70,7 +70,7 @@ def read_source(text: str) -> Source:
         raise _refused("That is not JSON.", "Give the JSON file of an arrangement.") from error
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise _refused("That JSON is no arrangement of Nailhead's.", "Export one as JSON from its sheet.")
-    if document.get("version") != 1:
+    if document.get("version") not in range(1, VERSION + 1):
         raise _refused(f"It is of version {document.get('version')}.", "Open it in the Nailhead that wrote it.")
     source = document.get("source")
     if not isinstance(source, dict):
@@ -87,7 +87,7 @@ def read_source(text: str) -> Source:
             _text(source, "key"),
             {name: str(way) for name, way in source["options"].items() if name in CHOICES},
             dict(source["sheet"]),
-            read_decisions(source["decisions"]),
+            read_decisions(source["decisions"], idiom_named(_text(source, "idiom")).right),
         )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise _refused(f"Its source cannot be read: {error!r}.", "Export it again from its sheet.") from error

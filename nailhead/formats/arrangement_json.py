@@ -3,38 +3,39 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import asdict
 from typing import Any
 
 from nailhead import __version__
-from nailhead.core.arrange.building import SOLO
-from nailhead.core.arrange.ladder import Frame, Ladder
-from nailhead.core.arrange.path import Path, bars_on_path, grade_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Stroke
+from nailhead.core.arrange.fit.ladder import Frame, Ladder
+from nailhead.core.arrange.rows.touches import touch_row
+from nailhead.core.arrange.teacher.path import Path, bars_on_path, grade_path
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Stroke, Touch
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar
 
 FORMAT = "nailhead arrangement"
+#: 2: a note says its touch (finger and way) instead of one word for both.
+VERSION = 2
 
 
 def arrangement_document(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | None = None) -> dict[str, Any]:
     """A dictionary ready for json.dumps.
 
     Bars come in written order; each note names its bar, onset, duration, string (1 nearest the floor), fret
-    (from the capo), sounding pitch, role, right hand, left finger (0 open) and technique: a tie or an ornament with
-    the fret it comes from. On a path with the solo its kick-off, second time and ending come along; `again` are the
-    bars of a second time with a path of its own, by place.
+    (from the capo), sounding pitch, role, what strikes it (touch, finger and way), left finger (0 open) and technique:
+    a tie or an ornament with the fret it comes from. On a path with the solo its kick-off, second time and ending come
+    along; `again` are the bars of a second time with a path of its own, by place.
     """
     bars = bars_on_path(ladder, path)
     grade = grade_path(bars, ladder.structure.classes)
-    solo = SOLO in path
+    solo = ladder.solo in path
     if again is None:
-        again = {index: bar for index, bar in ladder.second.items() if path[index] == SOLO}
+        again = {index: bar for index, bar in ladder.second.items() if path[index] == ladder.solo}
     return {
         "format": FORMAT,
-        "version": 1,
+        "version": VERSION,
         "made_with": f"Nailhead {__version__}",
         "tune": {
             "title": ladder.tune.title,
@@ -46,7 +47,7 @@ def arrangement_document(ladder: Ladder, path: Path, again: Mapping[int, Arrange
         "setup": setup_document(ladder.fit),
         "idiom": ladder.idiom.id,
         "path": list(path),
-        "options": asdict(ladder.options),
+        "options": {choice.name: ladder.options.way(choice.name) for choice in ladder.idiom.choices},
         "grade": {
             "value": grade.value,
             "hardest_bars": [bars[index].number for index in grade.hardest],
@@ -141,7 +142,10 @@ def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar) -> dict[str, Any]:
             {"onset": str(stroke.onset), "duration": str(stroke.duration)} for stroke in bar.strokes if not stroke.notes
         ],
         "notes": [
-            _note(bar, stroke, note, ladder.fit.setup.fret_name) for stroke in bar.strokes for note in stroke.notes
+            _note(bar, stroke, touch, note, ladder.fit.setup.fret_name)
+            for stroke in bar.strokes
+            for touch in stroke.touches
+            for note in touch.notes
         ],
     }
 
@@ -155,7 +159,9 @@ def _grade(grade: Grade) -> dict[str, Any]:
     }
 
 
-def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote, fret_name: Callable[[int], str]) -> dict[str, Any]:
+def _note(
+    bar: ArrangedBar, stroke: Stroke, touch: Touch, note: FrettedNote, fret_name: Callable[[int], str]
+) -> dict[str, Any]:
     slur = note.slur
     return {
         "bar": bar.number,
@@ -167,7 +173,13 @@ def _note(bar: ArrangedBar, stroke: Stroke, note: FrettedNote, fret_name: Callab
         "pitch": pitch_name(note.pitch),
         "midi": note.pitch.midi,
         "role": note.role.value,
-        "right_hand": (note.by or stroke.hand).value if stroke.hand else None,
+        "touch": touch_row(touch).id,
+        "struck_by": touch.by.value if touch.by else None,
+        "way": touch.way.value,
+        "loudness": touch.loudness,
+        "muted": touch.muted,
+        "optional": note.optional,
+        "shake": stroke.shake.trembling.value if stroke.shake else None,
         "left_finger": note.finger,
         "technique": "tie" if note.held else slur.ornament.value if slur else None,
         "from_fret": slur.start if slur else None,

@@ -1,6 +1,7 @@
 """What a teacher decided on a ladder as plain data and back, to the note: for the data file and for exports.
 
-Grades are not written; they are worked out again when a cell is put back on its ladder.
+Grades are not written; they are worked out again when a cell is put back on its ladder. A document says its version;
+those of earlier ones are read (`decisions_v1.py`).
 """
 
 from __future__ import annotations
@@ -8,17 +9,23 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Any
 
-from nailhead.core.arrange.arrangement import Arrangement, Aside, KeptCell, Kind
+from nailhead.core.arrange.rows.hands import RightHand
+from nailhead.core.arrange.teacher.arrangement import Arrangement, Aside, KeptCell, Kind
 from nailhead.core.arrange.values import (
+    PLAIN,
     ArrangedBar,
+    Finger,
     FrettedNote,
-    Hand,
     HeldShape,
     KeptFinger,
     Ornament,
     Role,
+    Shake,
     Slur,
     Stroke,
+    Touch,
+    Trembling,
+    Way,
 )
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place
@@ -26,8 +33,11 @@ from nailhead.core.music.chord import parse_chord
 from nailhead.core.music.metre import parse_time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Tuplet
+from nailhead.formats.decisions_v1 import current_document
 
 Document = dict[str, Any]
+#: The version that is written.
+VERSION = 2
 
 
 class DecisionsError(NailheadError):
@@ -45,6 +55,8 @@ def decisions_document(arrangement: Arrangement) -> Document:
         else:
             cells.append({"bars": [index], "rung": rung, "cell": written})
     return {
+        "version": VERSION,
+        "bars": list(arrangement.bars),
         "rungs": list(arrangement.rungs),
         "second": list(arrangement.second),
         "split": sorted(arrangement.split),
@@ -56,9 +68,19 @@ def decisions_document(arrangement: Arrangement) -> Document:
     }
 
 
-def read_decisions(document: Document) -> Arrangement:
-    """The inverse; raises DecisionsError with the field at fault."""
+def read_decisions(document: Document, right: RightHand) -> Arrangement:
+    """The inverse; raises DecisionsError with the field at fault.
+
+    `right` is the hand that plays them: earlier documents name a stroke and leave it to the hand what strikes.
+    """
     try:
+        version = document.get("version", 1)
+        if version not in (1, VERSION):
+            raise DecisionsError(
+                f"The decisions are of version {version}.", field="decisions", remedy="Open them in a newer Nailhead."
+            )
+        if version == 1:
+            document = current_document(document, right)
         return Arrangement(
             tuple(map(int, document["rungs"])),
             tuple(map(int, document.get("second", []))),
@@ -73,6 +95,7 @@ def read_decisions(document: Document) -> Arrangement:
                 Aside(int(row["bar"]), int(row["rung"]), _read_cell(row["cell"]), str(row["why"]))
                 for row in document.get("aside", [])
             ),
+            tuple(map(str, document.get("bars", []))),
         )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise DecisionsError(
@@ -145,20 +168,42 @@ def read_bar(document: Document) -> ArrangedBar:
 
 def _stroke(stroke: Stroke) -> Document:
     written: Document = {"onset": str(stroke.onset), "duration": str(stroke.duration)}
-    if stroke.hand:
-        written["hand"] = stroke.hand.value
     if stroke.tuplet:
         written["tuplet"] = [stroke.tuplet.actual, stroke.tuplet.normal, stroke.tuplet.size]
-    return {**written, "notes": [_note(note) for note in stroke.notes]}
+    if stroke.shake:
+        written["shake"] = [stroke.shake.trembling.value, stroke.shake.fret]
+    return {**written, "touches": [_touch(touch) for touch in stroke.touches]}
 
 
 def _read_stroke(row: Document) -> Stroke:
+    shake = row.get("shake")
     return Stroke(
         parse_time(row["onset"], "onset"),
         parse_time(row["duration"], "duration"),
-        tuple(_read_note(note) for note in row["notes"]),
-        Hand(row["hand"]) if "hand" in row else None,
+        tuple(_read_touch(touch) for touch in row["touches"]),
         Tuplet(*row["tuplet"]) if "tuplet" in row else None,
+        Shake(Trembling(shake[0]), None if shake[1] is None else int(shake[1])) if shake else None,
+    )
+
+
+def _touch(touch: Touch) -> Document:
+    written: Document = {"way": touch.way.value, "notes": [_note(note) for note in touch.notes]}
+    if touch.by:
+        written["by"] = touch.by.value
+    if touch.loudness != PLAIN:
+        written["loudness"] = touch.loudness
+    if touch.muted:
+        written["muted"] = True
+    return written
+
+
+def _read_touch(row: Document) -> Touch:
+    return Touch(
+        Finger(row["by"]) if "by" in row else None,
+        Way(row["way"]),
+        tuple(_read_note(note) for note in row["notes"]),
+        int(row.get("loudness", PLAIN)),
+        bool(row.get("muted", False)),
     )
 
 
@@ -173,8 +218,8 @@ def _note(note: FrettedNote) -> Document:
     }
     if note.held:
         written["held"] = True
-    if note.by:
-        written["by"] = note.by.value
+    if note.optional:
+        written["optional"] = True
     if note.slur:
         slur = note.slur
         written["slur"] = {"with": slur.ornament.value, "from": slur.start, "slow": slur.slow, "grace": slur.grace}
@@ -192,5 +237,5 @@ def _read_note(row: Document) -> FrettedNote:
         int(row["finger"]),
         bool(row.get("held", False)),
         Slur(Ornament(slur["with"]), int(slur["from"]), bool(slur["slow"]), bool(slur["grace"])) if slur else None,
-        Hand(row["by"]) if "by" in row else None,
+        bool(row.get("optional", False)),
     )

@@ -7,24 +7,14 @@ from fractions import Fraction
 from functools import reduce
 from math import gcd
 
-from nailhead.core.arrange.building import SOLO
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Stroke
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.touches import stroke_letter
+from nailhead.core.arrange.teacher.path import Path, bars_on_path
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Stroke
 from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.metre import Time
 from nailhead.core.music.tune import Bar
 
-_HANDS = {
-    Hand.DOWN: "d",
-    Hand.UP: "u",
-    Hand.BRUSH: "B",
-    Hand.THUMB: "T",
-    Hand.INDEX: "I",
-    Hand.MIDDLE: "M",
-    Hand.PINCH: "P",
-    Hand.LEFT: "-",
-}
 _WIDTH = 100
 _MOST_COLUMNS = 96
 
@@ -37,7 +27,7 @@ def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | No
     second time has a path of its own.
     """
     bars = bars_on_path(ladder, path)
-    fit, solo = ladder.fit, SOLO in path
+    fit, solo = ladder.fit, ladder.solo in path
     lines = [
         ladder.tune.title,
         f"{fit.setup.instrument.name}: {fit.setup.label}",
@@ -50,7 +40,7 @@ def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | No
     for start, stop in ladder.structure.phrases:
         lines += _system(ladder, list(zip(ladder.tune.bars[start:stop], bars[start:stop], strict=True)))
     if again is None:
-        again = {at: bar for at, bar in ladder.second.items() if path[at] == SOLO}
+        again = {at: bar for at, bar in ladder.second.items() if path[at] == ladder.solo}
     second = [(ladder.tune.bars[at], bar) for at, bar in sorted(again.items())]
     if second:
         lines += ["Second time through", *_system(ladder, second)]
@@ -97,14 +87,14 @@ def _bar_block(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     hands = [" "] * width
     for stroke in bar.strokes:
         at = columns[stroke.onset] + 1
-        _write(hands, at, _HANDS[stroke.hand] if stroke.hand else "")
+        _write(hands, at, stroke_letter(stroke))
         for note in stroke.notes:
             _write(rows[note.place.string - 1], at, note_text(note, name))
     chords = [" "] * (width + 3)
     for entry in written.chords:
-        name = str(transpose_chord(entry.chord, ladder.fit.shape_fifths))
+        chord = str(transpose_chord(entry.chord, ladder.fit.shape_fifths))
         column = max(place for time, place in columns.items() if time <= entry.onset)
-        _write(chords, column + 2, name.replace("♯", "#").replace("♭", "b"))
+        _write(chords, column + 2, chord.replace("♯", "#").replace("♭", "b"))
     body = [opener + "".join(row) + closer for row in rows]
     return [_head(written, width + 3), "".join(chords), *body, " " + "".join(hands) + "  "]
 
@@ -170,7 +160,6 @@ def _lowest_common(first: int, second: int) -> int:
 def strokes_text(strokes: Sequence[Stroke]) -> str:
     """Strokes in one line, for messages: "d3:0 T5:0"."""
     return " ".join(
-        (_HANDS[stroke.hand] if stroke.hand else "-")
-        + "+".join(f"{note.place.string}:{note.place.fret}" for note in stroke.notes)
+        (stroke_letter(stroke) or "-") + "+".join(f"{note.place.string}:{note.place.fret}" for note in stroke.notes)
         for stroke in strokes
     )

@@ -16,8 +16,8 @@ def box(mark: Mark) -> tuple[float, float, float, float]:
             ys = (mark.y1, mark.y2, (mark.y1 + 2 * mark.cy + mark.y2) / 4)
             return min(mark.x1, mark.x2), min(ys), max(mark.x1, mark.x2), max(ys)
         case Shape():
-            xs, ys = [x for x, _ in mark.points], [y for _, y in mark.points]
-            return min(xs), min(ys), max(xs), max(ys)
+            across, down = [x for x, _ in mark.points], [y for _, y in mark.points]
+            return min(across), min(down), max(across), max(down)
         case Disc():
             r = mark.radius
             return mark.x - r, mark.y - r, mark.x + r, mark.y + r

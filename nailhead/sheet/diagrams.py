@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.fretboard.shapes import Shape, easiest_shape
 from nailhead.core.music.chord import Chord, transpose_chord

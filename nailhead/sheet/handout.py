@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nailhead.core.arrange.ladder import RUNGS, Ladder
+from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.errors import PathError
 from nailhead.sheet.barlines import left_line, right_line
 from nailhead.sheet.columns import column_for, with_room
@@ -81,7 +81,7 @@ def _phrase(
     for at, rung in enumerate(rungs):
         y = _HEAD * gap + at * row
         marks.append(Text(0, y + 1.6 * gap, str(rung), 1.3 * gap, Ink.FAINT, "start", face=Face.TITLE))
-        marks.append(Text(0, y + 3.1 * gap, RUNGS[rung], 1.35 * gap, anchor="start", face=Face.TITLE))
+        marks.append(Text(0, y + 3.1 * gap, ladder.idiom.rung(rung).name, 1.35 * gap, anchor="start", face=Face.TITLE))
     x = NAMES
     for index, narrow in enumerate(columns, start):
         column, written = narrow.stretched(factor), ladder.tune.bars[index]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nailhead.core.arrange.kept import fresh_notes
-from nailhead.core.arrange.ladder import Frame, Ladder
+from nailhead.core.arrange.fit.ladder import Frame, Ladder
+from nailhead.core.arrange.teacher.cells import fresh_notes
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.music.metre import Time
 from nailhead.sheet.barlines import left_line, right_line

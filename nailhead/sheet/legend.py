@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.values import ArrangedBar, Hand, Role
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.touches import TOUCHES, TouchRow
+from nailhead.core.arrange.values import ArrangedBar, Role, Way
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import LETTERS
-from nailhead.sheet.tab import HAND_LETTERS, TabPainter
+from nailhead.sheet.tab import TabPainter
 
 SIZE, CAUTION = 3.0, 2.8
-_NAMES = {Hand.BRUSH: "brush", Hand.THUMB: "thumb", Hand.INDEX: "index", Hand.MIDDLE: "middle"}
 
 
 def legend_rows(
@@ -41,7 +41,8 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     head = painter.style.head
     notes = [note for bar in bars for stroke in bar.strokes for note in stroke.notes]
     roles = {note.role for note in notes}
-    hands = {stroke.hand for bar in bars for stroke in bar.strokes} | {note.by for note in notes if note.by}
+    right = ladder.idiom.right
+    struck = {right.row_of(touch) for bar in bars for stroke in bar.strokes for touch in stroke.touches if touch.struck}
     slurs = {note.slur.ornament for note in notes if note.slur}
     yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
     if roles & {Role.CHORD, Role.FILL}:
@@ -49,13 +50,9 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     if Role.DRONE in roles:
         yield [Disc(head, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, painter.style.stem)], "drone"
     if painter.options.hands:
-        if Hand.DOWN in hands:
-            yield moved(painter.down_mark(), head, 0), _down_words(ladder)
-        if Hand.UP in hands:
-            yield moved(painter.up_mark(), head, 0), "strike up"
-        for hand, name in _NAMES.items():
-            if hand in hands:
-                yield [Text(head, 0, HAND_LETTERS[hand], SIZE, Ink.HAND, bold=True)], name
+        order = {row.id: place for place, row in enumerate(TOUCHES)}
+        for row in sorted(struck, key=lambda row: order[row.id]):
+            yield _sign_of(row, painter), row.word
     for ornament, letter in LETTERS.items():
         if ornament in slurs:
             yield [Text(head, 0, letter, SIZE, Ink.HAND, bold=True)], str(ornament)
@@ -65,12 +62,12 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         yield [Text(head, 0, "1–4", 0.8 * SIZE)], "left finger, index to little"
 
 
-def _down_words(ladder: Ladder) -> str:
-    """What a stroke down is; in clawhammer whose nail strikes, and whether it thumps the head."""
-    if ladder.idiom.id != "clawhammer":
-        return "strike down"
-    options = ladder.options
-    return f"strike down, {options.nail} nail" + (", on the head" if options.head == "thump" else "")
+def _sign_of(row: TouchRow, painter: TabPainter) -> list[Mark]:
+    """What is printed for a touch: its letter, or an arrow the way the hand goes."""
+    head = painter.style.head
+    if row.sign:
+        return [Text(head, 0, row.sign, SIZE, Ink.HAND, bold=True)]
+    return moved(painter.up_mark() if row.way is Way.UP else painter.down_mark(), head, 0)
 
 
 def _in_rows(signs: Iterable[tuple[list[Mark], str]], head: float, line: float) -> list[list[Mark]]:

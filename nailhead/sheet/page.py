@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nailhead.core.arrange.arrangement import Arrangement, groups_of
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import bars_on_path, grade_path
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement, groups_of
+from nailhead.core.arrange.teacher.path import bars_on_path, grade_path
 from nailhead.core.music.notation import note_values
 from nailhead.sheet.diagrams import HEIGHT, diagram_rows
 from nailhead.sheet.legend import legend_rows

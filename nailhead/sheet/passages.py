@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.building import SOLO
-from nailhead.core.arrange.ladder import Frame, Ladder
-from nailhead.core.arrange.path import bars_on_path
-from nailhead.core.arrange.performing import second_bars
+from nailhead.core.arrange.fit.ladder import Frame, Ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.path import bars_on_path
+from nailhead.core.arrange.teacher.performing import second_bars
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
@@ -46,7 +45,7 @@ class Passage:
 
 def passages_of(ladder: Ladder, arrangement: Arrangement, options: SheetOptions) -> list[Passage]:
     """Everything an arrangement has to print. The frame of a solo comes where the path has a solo bar."""
-    solo = SOLO in arrangement.rungs
+    solo = ladder.solo in arrangement.rungs
     found = []
     if solo and options.kick_off and ladder.kick_off:
         found.append(Passage("Kick-off", (_frame(ladder.kick_off),)))

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar

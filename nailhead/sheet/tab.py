@@ -5,10 +5,11 @@ The origin is the bar's left line at string 1.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Role, Stroke
+from nailhead.core.arrange.rows.touches import TouchRow, touch_row
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Touch, Way
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
@@ -19,10 +20,6 @@ from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import slur_marks
 from nailhead.sheet.style import Style
-
-#: Hands that are written as a letter; the others are arrows.
-HAND_LETTERS = {Hand.THUMB: "T", Hand.INDEX: "I", Hand.MIDDLE: "M", Hand.BRUSH: "B"}
-
 
 #: Which chord names are printed: the shape the hands play, the sound, or both.
 CHORD_NAMES = ("shape and sound", "shape", "sound", "none")
@@ -64,20 +61,20 @@ class TabPainter:
         marks: list[Mark] = []
         for stroke in bar.strokes:
             x = column.x(stroke.onset)
-            if stroke.hand is Hand.BRUSH:
-                marks += self._brush(stroke, x)
-            for note in stroke.notes:
-                marks += self._note(note, x)
-            if self.options.hands and stroke.hand is Hand.PINCH:
-                marks += self._pinch(stroke, x)
-            elif self.options.hands and stroke.hand and stroke.hand is not Hand.LEFT:
-                marks += self._hand(stroke.hand, x)
+            for touch in stroke.touches:
+                if touch.struck and len(touch.notes) > 1:
+                    marks += self._sweep(touch, x)
+                for note in touch.notes:
+                    marks += self._note(note, x, touch.muted)
+            if self.options.hands:
+                marks += self._hands([touch for touch in stroke.touches if touch.struck], x)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name)
         return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
 
-    def _note(self, note: FrettedNote, x: float) -> Iterator[Mark]:
+    def _note(self, note: FrettedNote, x: float, muted: bool = False) -> Iterator[Mark]:
         style, y = self.style, self.y(note.place.string)
-        label = self.fret_name(note.place.fret)
+        label = "×" if muted else self.fret_name(note.place.fret)
+        label = f"({label})" if note.optional else label
         size = style.numeral * (0.82 if len(label) > 1 else 1)
         baseline = y + 0.36 * size
         if note.held:
@@ -101,10 +98,13 @@ class TabPainter:
         corners = ((x - half, y - height), (x + half, y - height), (x + half, y + height), (x - half, y + height))
         return Shape(corners, Ink.PAPER)
 
-    def _brush(self, stroke: Stroke, x: float) -> list[Mark]:
-        """A thin arrow before the numerals, towards string 1 as the hand goes."""
+    def _sweep(self, touch: Touch, x: float) -> list[Mark]:
+        """A thin arrow before the numerals, towards string 1 as the hand goes down, from it as it goes up."""
         style = self.style
-        ys = sorted((self.y(note.place.string) for note in stroke.notes), reverse=not self.options.upside_down)
+        towards_first = touch.way is not Way.UP
+        ys = sorted(
+            (self.y(note.place.string) for note in touch.notes), reverse=towards_first != self.options.upside_down
+        )
         left = x - 0.78 * style.gap
         start, tip = ys[0], ys[-1]
         way = 1 if tip > start else -1
@@ -115,21 +115,22 @@ class TabPainter:
             Shape((*head, (left + 0.22 * style.gap, tip - way * 0.5 * style.gap)), Ink.HAND),
         ]
 
-    def _pinch(self, stroke: Stroke, x: float) -> list[Mark]:
-        """The letters of both fingers, the one on the lower string below."""
+    def _hands(self, touches: Sequence[Touch], x: float) -> list[Mark]:
+        """What strikes, under the stems; of several touches the one on the lowest string lowest."""
         style, base = self.style, self.style.hand_line(self.strings)
-        fingers = sorted((note.place.string, HAND_LETTERS[note.by]) for note in stroke.notes if note.by)
+        if len(touches) == 1:
+            return self._hand(touch_row(touches[0]), x, base)
         size = 0.86 * style.gap
+        order = sorted(touches, key=lambda touch: touch.notes[0].place.string if touch.notes else self.strings)
         return [
-            Text(x, base + (0.94 * row - 0.64) * style.gap, letter, size, Ink.HAND, bold=True)
-            for row, (_, letter) in enumerate(fingers)
+            Text(x, base + (0.94 * row - 0.64) * style.gap, touch_row(touch).letter, size, Ink.HAND, bold=True)
+            for row, touch in enumerate(order)
         ]
 
-    def _hand(self, hand: Hand, x: float) -> list[Mark]:
-        style, base = self.style, self.style.hand_line(self.strings)
-        if label := HAND_LETTERS.get(hand):
-            return [Text(x, base, label, 1.15 * style.gap, Ink.HAND, bold=True)]
-        return moved(self.up_mark() if hand is Hand.UP else self.down_mark(), x, base)
+    def _hand(self, row: TouchRow, x: float, base: float) -> list[Mark]:
+        if row.sign:
+            return [Text(x, base, row.sign, 1.15 * self.style.gap, Ink.HAND, bold=True)]
+        return moved(self.up_mark() if row.way is Way.UP else self.down_mark(), x, base)
 
     def down_mark(self) -> list[Mark]:
         """The arrow of a down stroke, its tip at the origin."""

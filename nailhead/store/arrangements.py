@@ -56,8 +56,8 @@ def save_step(
 ) -> StoredArrangement:
     """Keep a change that was worked out from `revision`; what could be redone is forgotten.
 
-    `before` is kept as the first step where there is none. `after` may hold "setup" and "options", which become
-    those of the setup. Raises ConflictError when another window has changed the arrangement since.
+    `before` is kept as the first step where there is none. `after` may hold "setup", "options" and "patterns", which
+    become those of the setup. Raises ConflictError when another window has changed the arrangement since.
     """
     at = _check_revision(connection, setup_id, revision)
     connection.execute("DELETE FROM step WHERE setup_id = ? AND number > ?", (setup_id, at))
@@ -101,6 +101,9 @@ def _stand(connection: sqlite3.Connection, setup_id: int, number: int, document:
     if "options" in document:
         options = json.dumps(document["options"], sort_keys=True)
         connection.execute("UPDATE setup SET options = ? WHERE id = ?", (options, setup_id))
+    if "patterns" in document:
+        patterns = json.dumps(document["patterns"], ensure_ascii=False)
+        connection.execute("UPDATE setup SET patterns = ? WHERE id = ?", (patterns, setup_id))
 
 
 def go_step(connection: sqlite3.Connection, setup_id: int, by: int, revision: int) -> StoredArrangement:
@@ -118,7 +121,7 @@ def go_step(connection: sqlite3.Connection, setup_id: int, by: int, revision: in
 def copy_setup(connection: sqlite3.Connection, setup_id: int, name: str) -> int:
     """Another arrangement of the same tune that begins as this one stands; gives its id."""
     get_setup(connection, setup_id)
-    copied = "tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options"
+    copied = "tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options, patterns"
     cursor = connection.execute(
         f"INSERT INTO setup ({copied}, name) SELECT {copied}, ? FROM setup WHERE id = ?", (name, setup_id)
     )

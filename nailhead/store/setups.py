@@ -11,7 +11,7 @@ from nailhead.store.database import NotFoundError
 
 @dataclass(frozen=True, slots=True)
 class StoredSetup:
-    """What the teacher decided; `fifth` and `sounding_key` as text ("A4", "A")."""
+    """What the teacher decided; `fifth` and `sounding_key` as text ("A4", "A"), her own `patterns` as (name, text)."""
 
     id: int
     tune_id: int
@@ -25,9 +25,12 @@ class StoredSetup:
     options: dict[str, str]
     name: str
     revision: int
+    patterns: tuple[tuple[str, str], ...] = ()
 
 
-_COLUMNS = "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options, name, revision"
+_COLUMNS = (
+    "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options, name, revision, patterns"
+)
 
 
 def add_setup(
@@ -68,7 +71,8 @@ def get_setup(connection: sqlite3.Connection, setup_id: int) -> StoredSetup:
 
 
 def _stored(row: sqlite3.Row) -> StoredSetup:
-    return StoredSetup(**{**dict(row), "options": json.loads(row["options"])})
+    patterns = tuple((name, text) for name, text in json.loads(row["patterns"]))
+    return StoredSetup(**{**dict(row), "options": json.loads(row["options"]), "patterns": patterns})
 
 
 def delete_setup(connection: sqlite3.Connection, setup_id: int) -> None:

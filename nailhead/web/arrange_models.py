@@ -38,7 +38,7 @@ class ChoiceModel(Model):
 
 
 class NoteModel(Model):
-    """A note of a bar: where it stands (mm), how it is played. `hand` is None where it is slurred or held."""
+    """A note of a bar: where it stands (mm), how it is played. `touch` is "" where it is slurred or held."""
 
     onset: str
     x: float
@@ -48,7 +48,7 @@ class NoteModel(Model):
     pitch: str
     role: str
     finger: int
-    hand: str | None
+    touch: str
     held: bool
     ornament: str | None
     start: int
@@ -72,6 +72,13 @@ class ShapeOfferModel(Model):
     used: bool
 
 
+class TouchModel(Model):
+    """A movement of the right hand that this way of playing makes: its name and what it is called."""
+
+    name: str
+    word: str
+
+
 class CellDetail(Model):
     """One bar on one rung, large: notes one by one, what is awkward, what could be chosen. Lengths in mm."""
 
@@ -88,6 +95,7 @@ class CellDetail(Model):
     awkward: list[str]
     patterns: list[str]
     playing: list[str]
+    touches: list[TouchModel]
     shapes: list[ShapeOfferModel]
 
 

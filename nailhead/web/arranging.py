@@ -8,8 +8,10 @@ from dataclasses import asdict, dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from nailhead.core.arrange.alternatives import alternatives
-from nailhead.core.arrange.arrangement import (
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.ways import CHOICES, options_of
+from nailhead.core.arrange.teacher.alternatives import alternatives
+from nailhead.core.arrange.teacher.arrangement import (
     Arrangement,
     Kind,
     join_bar,
@@ -23,16 +25,15 @@ from nailhead.core.arrange.arrangement import (
     split_bar,
     unlock_bars,
 )
-from nailhead.core.arrange.editing import Desk, Edit, edited
-from nailhead.core.arrange.kept import bring_along, graded, with_kept
-from nailhead.core.arrange.ladder import RUNGS, Ladder
-from nailhead.core.arrange.limiting import limit_grade
-from nailhead.core.arrange.options import CHOICES, LABELS, Options
-from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.pinning import with_note_at, with_pattern, with_shape
-from nailhead.core.arrange.values import ArrangedBar, Hand, Ornament
-from nailhead.core.errors import NailheadError, PathError
+from nailhead.core.arrange.teacher.cells import bring_along, graded, with_kept
+from nailhead.core.arrange.teacher.editing import Desk, Edit, edited
+from nailhead.core.arrange.teacher.limiting import limit_grade
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.teacher.pinning import with_note_at, with_pattern, with_shape
+from nailhead.core.arrange.values import ArrangedBar, Ornament
+from nailhead.core.errors import PathError
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.alignment import bar_marks
 from nailhead.core.music.metre import parse_time
 from nailhead.formats.arrangement_file import Source
 from nailhead.formats.arrangement_json import pitch_name
@@ -90,6 +91,7 @@ class Bench:
                 "sounding_key": setup.sounding_key,
             },
             "options": setup.options,
+            "patterns": [list(row) for row in setup.patterns],
             "sheet": asdict(self.sheet),
         }
 
@@ -105,9 +107,9 @@ def bench_of(setup: StoredSetup, tune: StoredTune, stored: StoredArrangement, sh
     """The same from what has been read already."""
     computed = ladder_of(tune, setup, shop)
     if stored.document is None:
-        arrangement = Arrangement(level_path(computed, first_rung(computed)))
+        arrangement = Arrangement(level_path(computed, first_rung(computed)), bars=bar_marks(computed.tune))
     else:
-        arrangement = bring_along(computed, read_decisions(stored.document["decisions"]))
+        arrangement = bring_along(computed, read_decisions(stored.document["decisions"], computed.idiom.right))
     return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
 
 
@@ -188,7 +190,7 @@ def _part(bench: Bench, wanted: m.RaisePart, shop: Workshop) -> Done:
 
 def _level(bench: Bench, wanted: m.Level, shop: Workshop) -> Done:
     found = level(bench.computed, bench.arrangement, wanted.rung)
-    return _with(bench, found, f"All on rung {wanted.rung}, {RUNGS[wanted.rung]}")
+    return _with(bench, found, f"All on rung {wanted.rung}, {bench.computed.idiom.rung(wanted.rung).name}")
 
 
 def _at_most(bench: Bench, wanted: m.AtMost, shop: Workshop) -> Done:
@@ -261,7 +263,7 @@ _EDIT_WORDS = {
     "delete": "Delete a note",
     "add": "Add a note",
     "finger": "Another left finger",
-    "hand": "Another stroke",
+    "touch": "Another stroke",
     "technique": "Ornament",
 }
 
@@ -277,7 +279,7 @@ def _edit(bench: Bench, wanted: m.EditNote, shop: Workshop) -> Done:
         note.fret,
         note.to_string,
         note.finger,
-        Hand(note.hand) if note.hand else None,
+        note.touch,
         Ornament(note.ornament) if note.ornament else None,
         note.start,
         note.slow,
@@ -292,13 +294,23 @@ def _release(bench: Bench, wanted: m.OneCell, shop: Workshop) -> Done:
 
 
 def _choose(bench: Bench, wanted: m.Choose, shop: Workshop) -> Done:
-    if wanted.name not in CHOICES:
-        raise NailheadError(
-            f"There is no choice “{wanted.name}”.", field="name", remedy=f"Choose among: {', '.join(CHOICES)}."
-        )
-    options = Options(**{**bench.setup.options, wanted.name: wanted.way})
-    setup = replace(bench.setup, options=asdict(options))
-    return Done(_again(bench, setup, shop), f"{LABELS[wanted.name]}: {wanted.way}")
+    options = options_of({**bench.setup.options, wanted.name: wanted.way})
+    setup = replace(bench.setup, options=options.document())
+    return Done(_again(bench, setup, shop), f"{CHOICES[wanted.name].label}: {wanted.way}")
+
+
+def _own_pattern(bench: Bench, wanted: m.OwnPattern, shop: Workshop) -> Done:
+    """A pattern of the teacher's own, new or written otherwise; refused where the hand does not play its signs."""
+    others = tuple(row for row in bench.setup.patterns if row[0] != wanted.name)
+    setup = replace(bench.setup, patterns=(*others, (wanted.name, wanted.text)))
+    return Done(_again(bench, setup, shop), f"Own pattern {wanted.name}")
+
+
+def _drop_pattern(bench: Bench, wanted: m.DropPattern, shop: Workshop) -> Done:
+    left = tuple(row for row in bench.setup.patterns if row[0] != wanted.name)
+    if len(left) == len(bench.setup.patterns):
+        raise PathError(f"There is no own pattern “{wanted.name}”.", field="name", remedy="Reload the ladder.")
+    return Done(_again(bench, replace(bench.setup, patterns=left), shop), f"Without the pattern {wanted.name}")
 
 
 def _retune(bench: Bench, wanted: m.Retune, shop: Workshop) -> Done:
@@ -354,6 +366,8 @@ CHANGES: dict[str, Callable[[Bench, Any, Workshop], Done]] = {
     "edit": _edit,
     "release": _release,
     "choose": _choose,
+    "own pattern": _own_pattern,
+    "drop pattern": _drop_pattern,
     "setup": _retune,
     "throw away": _throw,
     "sheet": _sheet,

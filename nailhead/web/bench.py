@@ -7,9 +7,8 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.options import Options
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.ways import Options, OwnRows, find_idiom, options_of
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.music.pitch import parse_pitch
@@ -54,16 +53,25 @@ def _ladder(
     fifth: str | None,
     key: str,
     options: Options,
+    patterns: OwnRows,
 ) -> Ladder:
-    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options)
+    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options, patterns)
 
 
 def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
     """The ladder of a kept setup."""
     instrument = shop.find(setup.instrument)
-    options = Options(**setup.options)
+    options = options_of(setup.options)
     return _ladder(
-        tune.abc, instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key, options
+        tune.abc,
+        instrument,
+        setup.idiom,
+        setup.tuning,
+        setup.capo,
+        setup.fifth,
+        setup.sounding_key,
+        options,
+        setup.patterns,
     )
 
 

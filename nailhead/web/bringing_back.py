@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.entering import EnteredBarsError, enter_bars, with_changes
-from nailhead.core.arrange.idioms import idioms_of
-from nailhead.core.arrange.kept import with_kept
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.options import Options
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.ways import idioms_of, options_of
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.cells import with_kept
+from nailhead.core.arrange.teacher.entering import EnteredBarsError, enter_bars, with_changes
 from nailhead.core.errors import NailheadError
 from nailhead.formats.abc import write_tune
 from nailhead.formats.arrangement_file import Source, read_source
@@ -39,7 +38,7 @@ def _source_of_tab(read: TabReading, shop: Workshop) -> tuple[Source, list[str]]
     setup = read.setup
     idioms = idioms_of(setup.instrument)
     # Which finger strikes tells two styles apart where an instrument has both.
-    fingered = [idiom for idiom in idioms if idiom.fingers == read.fingers]
+    fingered = [idiom for idiom in idioms if idiom.right.fingered == read.fingers]
     source = Source(
         write_tune(read.tune),
         "From a score",
@@ -77,4 +76,4 @@ def _with_what_changed(source: Source, raw: bytes, shop: Workshop) -> tuple[Sour
 def _ladder(source: Source, shop: Workshop) -> Ladder:
     instrument = shop.find(source.instrument)
     fit = fit_stored(source.abc, instrument, source.idiom, source.tuning, source.capo, source.fifth, source.key)
-    return build_ladder(fit, source.idiom, Options(**source.options))
+    return build_ladder(fit, source.idiom, options_of(source.options))

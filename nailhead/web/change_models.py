@@ -98,13 +98,13 @@ class TakeShape(OneCell):
 class NoteEdit(Model):
     """One edit of one note, named by its onset and string."""
 
-    do: Literal["fret", "string", "delete", "add", "finger", "hand", "technique"]
+    do: Literal["fret", "string", "delete", "add", "finger", "touch", "technique"]
     onset: str
     string: int
     fret: Annotated[int, Field(ge=0, le=60)] = 0
     to_string: int = 0
     finger: int = 0
-    hand: Literal["down", "up", "brush", "thumb", "index", "middle", "pinch"] | None = None
+    touch: Annotated[str, Field(max_length=40)] = ""
     ornament: Literal["hammer-on", "pull-off", "slide"] | None = None
     start: Annotated[int, Field(ge=0, le=60)] = 0
     slow: bool = False
@@ -121,6 +121,19 @@ class Choose(Model):
     do: Literal["choose"]
     name: Offered
     way: Offered
+
+
+class OwnPattern(Model):
+    """A right-hand pattern of the teacher's own, in the signs of the way of playing."""
+
+    do: Literal["own pattern"]
+    name: Annotated[str, Field(min_length=1, max_length=40)]
+    text: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class DropPattern(Model):
+    do: Literal["drop pattern"]
+    name: Annotated[str, Field(min_length=1, max_length=40)]
 
 
 class Retune(Model):
@@ -180,6 +193,8 @@ AnyChange = Annotated[
     | TakeShape
     | EditNote
     | Choose
+    | OwnPattern
+    | DropPattern
     | Retune
     | ThrowAway
     | ChooseSheet,

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from nailhead.core.arrange.arrangement import groups_of, played_again, second_path
-from nailhead.core.arrange.awkward import awkward
-from nailhead.core.arrange.building import SOLO
-from nailhead.core.arrange.editing import Desk
-from nailhead.core.arrange.kept import touched
-from nailhead.core.arrange.ladder import RUNGS, Ladder
-from nailhead.core.arrange.path import bars_on_path, grade_path
-from nailhead.core.arrange.performing import grade_second
-from nailhead.core.arrange.pinning import patterns_that_fit, shapes_offered
-from nailhead.core.arrange.values import FrettedNote, Grade, Hand, Stroke
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.teacher.arrangement import groups_of, played_again, second_path
+from nailhead.core.arrange.teacher.awkward import awkward
+from nailhead.core.arrange.teacher.cells import touched
+from nailhead.core.arrange.teacher.editing import Desk
+from nailhead.core.arrange.teacher.path import bars_on_path, grade_path
+from nailhead.core.arrange.teacher.performing import grade_second
+from nailhead.core.arrange.teacher.pinning import patterns_that_fit, shapes_offered
+from nailhead.core.arrange.values import FrettedNote, Grade, Stroke, Touch
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.columns import Column
@@ -34,6 +33,7 @@ from nailhead.web.arrange_models import (
     NoteModel,
     ShapeOfferModel,
     StripModel,
+    TouchModel,
 )
 from nailhead.web.arranging import Bench, Done
 from nailhead.web.change_models import ChangeAnswer
@@ -82,7 +82,7 @@ def path_model(bench: Bench) -> PathModel:
         redo=bench.stored.redo,
         grade=grade.value,
         second_grade=again.value if (again := grade_second(ladder, decided)) else None,
-        solo=SOLO in decided.rungs,
+        solo=ladder.solo in decided.rungs,
         hardest_bars=[bars[index].number for index in grade.hardest],
         spots=[
             SpotModel(place=spot.index, bar=bars[spot.index].number, join=spot.join, grade=spot.grade, why=spot.why)
@@ -110,7 +110,7 @@ def ladder_model(bench: Bench) -> LadderModel:
         different_bars=ladder.structure.different,
         chords_suggested=ladder.chords_suggested,
         cautions=list(cautions(fit.setup)),
-        rungs=[RungModel(number=number, name=name) for number, name in RUNGS.items() if number <= len(ladder.rungs)],
+        rungs=[RungModel(number=number, name=rung.name) for number, rung in enumerate(ladder.idiom.rungs, start=1)],
         cell_height=frame.cell_height,
         cell_top=frame.cell_top,
         head_height=frame.head_height,
@@ -254,13 +254,19 @@ def cell_detail(bench: Bench, place: int, rung: int) -> CellDetail:
         marks=mark_models(cell.marks),
         strings=ladder.fit.setup.instrument.strings,
         gap=STYLE.gap,
-        notes=[_note(ladder, stroke, note, cell.column) for stroke in bar.strokes for note in stroke.notes],
+        notes=[
+            _note(ladder, stroke, touch, note, cell.column)
+            for stroke in bar.strokes
+            for touch in stroke.touches
+            for note in touch.notes
+        ],
         moments=[MomentModel(onset=str(at), x=round(cell.column.x(at), 2)) for at in moments],
         kept=kept.kind if kept else "",
         said=kept.said if kept else "",
         awkward=list(awkward(desk, bar)) if kept else [],
         patterns=list(patterns_that_fit(bench.computed, place, rung)),
         playing=list(bar.patterns),
+        touches=[TouchModel(name=row.id, word=row.word) for row in ladder.idiom.right.touches],
         shapes=[
             ShapeOfferModel(onset=str(one.onset), chord=one.chord, frets=one.frets, used=one.used)
             for one in shapes_offered(bench.computed, place, rung)
@@ -268,7 +274,7 @@ def cell_detail(bench: Bench, place: int, rung: int) -> CellDetail:
     )
 
 
-def _note(ladder: Ladder, stroke: Stroke, note: FrettedNote, column: Column) -> NoteModel:
+def _note(ladder: Ladder, stroke: Stroke, touch: Touch, note: FrettedNote, column: Column) -> NoteModel:
     slur = note.slur
     return NoteModel(
         onset=str(stroke.onset),
@@ -279,7 +285,7 @@ def _note(ladder: Ladder, stroke: Stroke, note: FrettedNote, column: Column) -> 
         pitch=str(note.pitch),
         role=note.role,
         finger=note.finger,
-        hand=(note.by or stroke.hand) if stroke.hand and stroke.hand is not Hand.LEFT else None,
+        touch=ladder.idiom.right.row_of(touch).id if touch.struck else "",
         held=note.held,
         ornament=slur.ornament if slur else None,
         start=slur.start if slur else 0,

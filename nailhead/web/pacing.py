@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from fractions import Fraction
 
 from nailhead.core.arrange.grade import PRACTICE_BPM
-from nailhead.core.arrange.performing import Played
+from nailhead.core.arrange.teacher.performing import Played
 from nailhead.core.music.tune import Tune
 from nailhead.core.sound.playing import Measure, Pace
 from nailhead.web.arranging import Bench

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 
-from nailhead.core.arrange.idioms import Idiom, find_idiom
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.arrange.melody import count_shifts
+from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import SetupError
 from nailhead.core.fretboard.cautions import caution_of, retuned
 from nailhead.core.fretboard.fit import Fit

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from nailhead.core.arrange.idioms import idioms_of
+from typing import Any
+
+from nailhead.core.arrange.rows.ways import idioms_of
 from nailhead.core.errors import SetupError
 from nailhead.core.fretboard.frets import HALF_FRETS
 from nailhead.core.fretboard.instruments import Instrument, with_hand
@@ -217,7 +219,7 @@ def _everywhere(setup: Setup, pitch: Pitch) -> list[Place]:
     ]
 
 
-def neck_lines(setup: Setup, last: int) -> dict[str, object]:
+def neck_lines(setup: Setup, last: int) -> dict[str, Any]:
     """What every neck shows up to a fret: strings, where they begin, frets, capo, hook."""
     instrument, capo = setup.instrument, setup.capo
     whole = instrument.fret_mm(last)

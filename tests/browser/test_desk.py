@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.teacher.path import level_path
 from nailhead.demo.shelf import TUNES
 from nailhead.formats.abc import read_tune
 from nailhead.formats.midi import write_midi

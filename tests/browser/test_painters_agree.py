@@ -10,8 +10,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, Page
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.path import level_path
 from nailhead.sheet.options import SheetOptions
 from nailhead.sheet.page import layout_sheet
 from nailhead.sheet.pdf import render_pixels, write_pdf

@@ -6,11 +6,11 @@ from fractions import Fraction
 
 import pytest
 
-from nailhead.core.arrange.alternatives import alternatives, unison_places
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.grade import POINTS
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import bars_on_path, grade_path, level_path
-from nailhead.core.arrange.placing import place_melody
+from nailhead.core.arrange.left.placing import place_melody
+from nailhead.core.arrange.teacher.alternatives import alternatives, unison_places
+from nailhead.core.arrange.teacher.path import bars_on_path, grade_path, level_path
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.music.tune import sounding_notes

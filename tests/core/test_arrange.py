@@ -10,10 +10,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.ladder import RUNGS, Ladder, build_ladder
-from nailhead.core.arrange.path import bars_on_path, check_path, grade_path
-from nailhead.core.arrange.patterns import CLAWHAMMER, clock_of
-from nailhead.core.arrange.placing import (
+from nailhead.core.arrange.clock import clock_of
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.left.placing import (
     IMPOSSIBLE,
     UNHURRIED,
     NoteToPlace,
@@ -23,7 +22,9 @@ from nailhead.core.arrange.placing import (
     static_cost,
     step_cost,
 )
-from nailhead.core.arrange.values import ArrangedBar, Hand, Role
+from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
+from nailhead.core.arrange.teacher.path import bars_on_path, check_path, grade_path
+from nailhead.core.arrange.values import ArrangedBar, Finger, Role, Way
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.fit import Wish, fit_tune
@@ -32,9 +33,11 @@ from nailhead.core.music.chord import parse_chord
 from nailhead.core.music.metre import parse_metre
 from tests.core.test_fretboard import BANJO, setup
 from tests.core.test_tune import tune
+from tests.struck import letters
 
 OPEN_G = setup()
 QUARTER, EIGHTH = Fraction(1, 4), Fraction(1, 8)
+NAMES = {"d": "down", "B": "brush", "T": "thumb"}
 
 
 def ladder(body: str, metre: str = "4/4", key: str = "G", tuning: str = "gDGBD") -> Ladder:
@@ -44,7 +47,7 @@ def ladder(body: str, metre: str = "4/4", key: str = "G", tuning: str = "gDGBD")
 def strokes(bar: ArrangedBar) -> list[tuple[str, str, str]]:
     """(onset, hand, string:fret …) of each stroke, for reading aloud."""
     return [
-        (str(s.onset), s.hand.value if s.hand else "-", " ".join(f"{n.place.string}:{n.place.fret}" for n in s.notes))
+        (str(s.onset), NAMES.get(letters(s), "-"), " ".join(f"{n.place.string}:{n.place.fret}" for n in s.notes))
         for s in bar.strokes
     ]
 
@@ -204,7 +207,7 @@ def test_short_notes_stay_plain_on_rung_2_and_get_the_thumb_on_rung_5() -> None:
 def test_rung_3_holds_the_chord_under_the_melody() -> None:
     """Over C the brush takes strings 1 to 3 of the C shape: 2 1 0, fingers ring and index."""
     bar = ladder('"G"G8|"C"E8|').rungs[2][1]
-    brush = next(stroke for stroke in bar.strokes if stroke.hand is Hand.BRUSH)
+    brush = next(stroke for stroke in bar.strokes if letters(stroke) == "B")
     assert [tuple(note.place) for note in brush.notes] == [(1, 2), (2, 1), (3, 0)]
     assert [note.finger for note in brush.notes] == [3, 1, 0]
     assert bar.shapes[0].stops == ((1, 2, 3), (2, 1, 1), (4, 2, 2))
@@ -225,11 +228,11 @@ def test_what_clashes_is_left_out_and_said() -> None:
 def test_a_note_tied_over_the_bar_is_not_struck_again() -> None:
     """The held note stands at the bar's first onset without a stroke."""
     bar = ladder('"G"G4 B4-|B4 d4|').rungs[0][1]
-    assert bar.strokes[0].hand is None
+    assert bar.strokes[0].touches[0].way is Way.RINGS and not bar.strokes[0].sounded
     assert bar.strokes[0].notes[0].held
 
 
-@pytest.mark.parametrize("pattern", CLAWHAMMER, ids=lambda pattern: pattern.name)
+@pytest.mark.parametrize("pattern", CLAWHAMMER.right.patterns, ids=lambda pattern: pattern.name)
 def test_pattern_rows_fill_their_groups(pattern) -> None:  # type: ignore[no-untyped-def]
     """Slots follow each other without a gap and end with the groups; the thumb never comes first."""
     at = 0
@@ -237,8 +240,8 @@ def test_pattern_rows_fill_their_groups(pattern) -> None:  # type: ignore[no-unt
         assert slot.at == at
         at += slot.counts
     assert at == sum(pattern.groups)
-    assert pattern.slots[0].hand is not Hand.THUMB
-    assert pattern.from_rung in RUNGS
+    assert all(voice.by is not Finger.THUMB for voice in pattern.slots[0].voices)
+    assert 1 <= pattern.from_rung <= len(CLAWHAMMER.rungs)
 
 
 @pytest.mark.parametrize(

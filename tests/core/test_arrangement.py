@@ -9,8 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.alternatives import alternatives
-from nailhead.core.arrange.arrangement import (
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder, first_steps
+from nailhead.core.arrange.grade import grade_join
+from nailhead.core.arrange.teacher.alternatives import alternatives
+from nailhead.core.arrange.teacher.arrangement import (
     Arrangement,
     KeptCell,
     Kind,
@@ -30,12 +32,10 @@ from nailhead.core.arrange.arrangement import (
     together,
     unlock_bars,
 )
-from nailhead.core.arrange.grade import grade_join
-from nailhead.core.arrange.kept import bring_along, fresh_notes, touched, with_kept
-from nailhead.core.arrange.ladder import Ladder, build_ladder, first_steps
-from nailhead.core.arrange.limiting import limit_grade
-from nailhead.core.arrange.path import bars_on_path, grade_path, level_path
-from nailhead.core.arrange.performing import grade_second, perform
+from nailhead.core.arrange.teacher.cells import bring_along, fresh_notes, touched, with_kept
+from nailhead.core.arrange.teacher.limiting import limit_grade
+from nailhead.core.arrange.teacher.path import bars_on_path, grade_path, level_path
+from nailhead.core.arrange.teacher.performing import grade_second, perform
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
@@ -137,9 +137,9 @@ def _kept(found: Ladder, index: int, rung: int) -> KeptCell:
 def _far_up(found: Ladder) -> ArrangedBar:
     """Bar 1 of rung 6 with its first note high on the neck: hard to come to from the bare melody."""
     bar = found.cell(0, 6)
-    (note, *rest), place = bar.strokes[0].notes, Place(1, 14)
+    (note, *_), place = bar.strokes[0].notes, Place(1, 14)
     high = replace(note, place=place, finger=4)
-    return replace(bar, strokes=(replace(bar.strokes[0], notes=(high, *rest)), *bar.strokes[1:]))
+    return replace(bar, strokes=(bar.strokes[0].with_notes(lambda one: high if one is note else one), *bar.strokes[1:]))
 
 
 def test_a_split_bar_is_a_bar_of_its_own_in_the_grade(found: Ladder) -> None:
@@ -191,7 +191,7 @@ def test_a_kept_cell_is_in_the_ladder_and_its_joins_are_graded_anew(found: Ladde
     for index in (0, 2):
         cell = shown.cell(index, 5)
         assert cell.strokes == other.strokes and cell.number == found.tune.bars[index].number
-        assert cell.join == grade_join(cell, shown.cell(first_steps(found.ground.joins)[index], 5))
+        assert cell.join == grade_join(cell, shown.cell(first_steps(found.ground.joins)[index], 5), found.idiom)
     assert (1, 5) in touched(found, kept.cells), "bar 2 leads into bar 3"
     assert shown.cell(3, 5).strokes == found.cell(3, 5).strokes
     assert with_kept(found, release_cell(found, kept, 2, 5)).rungs == found.rungs

@@ -8,18 +8,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.alternatives import unison_places
-from nailhead.core.arrange.awkward import awkward
-from nailhead.core.arrange.editing import EDITS, Desk, Edit, edited
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.pinning import (
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.teacher.alternatives import unison_places
+from nailhead.core.arrange.teacher.awkward import awkward
+from nailhead.core.arrange.teacher.editing import EDITS, Desk, Edit, edited
+from nailhead.core.arrange.teacher.pinning import (
     patterns_that_fit,
     shapes_offered,
     with_note_at,
     with_pattern,
     with_shape,
 )
-from nailhead.core.arrange.values import ArrangedBar, Hand, Ornament, Role
+from nailhead.core.arrange.values import ArrangedBar, Finger, Ornament, Role, Way
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
@@ -27,6 +27,7 @@ from nailhead.core.fretboard.setup import Place
 from nailhead.formats.text_tab import strokes_text
 from tests.core.test_alternatives import ladder
 from tests.core.test_tune import tune
+from tests.struck import letters
 
 CLAW, THREE = ladder(), ladder(idiom="three-finger")
 SAZ = build_ladder(fit_tune(tune("A2B2 c4|d4 A4|]"), find_instrument("saz-short"), Wish()))
@@ -65,7 +66,7 @@ def test_a_note_moves_to_another_string_with_the_hand() -> None:
     b = next(stroke for stroke in bar.strokes if str(stroke.notes[0].pitch) == "B3")
     moved = edited(at, bar, Edit("string", b.onset, 2, to_string=3))
     stroke = next(stroke for stroke in moved.strokes if stroke.onset == b.onset)
-    assert (stroke.notes[0].place, stroke.hand, stroke.notes[0].role) == (Place(3, 4), Hand.THUMB, Role.MELODY)
+    assert (stroke.notes[0].place, letters(stroke), stroke.notes[0].role) == (Place(3, 4), "T", Role.MELODY)
     assert stroke.notes[0].finger and not awkward(at, moved)
     with pytest.raises(PathError, match="B3 is not on string 1"):
         edited(at, bar, Edit("string", b.onset, 2, to_string=1))
@@ -74,36 +75,35 @@ def test_a_note_moves_to_another_string_with_the_hand() -> None:
 def test_deleting_lets_the_note_before_ring_on() -> None:
     """A drone goes and the stroke before it takes its time; the first note of a bar becomes a rest."""
     at, bar = desk(CLAW, 1, 5)
-    drone = next(stroke for stroke in bar.strokes if stroke.hand is Hand.THUMB)
+    drone = next(stroke for stroke in bar.strokes if letters(stroke) == "T")
     without = edited(at, bar, Edit("delete", drone.onset, 5))
     assert adds_up(without) and len(without.strokes) == len(bar.strokes) - 1
     first = bar.strokes[0]
     rest = edited(at, bar, Edit("delete", F(0), first.notes[0].place.string))
-    assert adds_up(rest) and rest.strokes[0].notes == () and rest.strokes[0].hand is None
+    assert adds_up(rest) and rest.strokes[0].touches == ()
 
 
 def test_a_brush_that_loses_strings_becomes_a_stroke() -> None:
     """Down to one string it is struck like any other note."""
     at, bar = desk(CLAW, 4, 3)
-    brush = next(stroke for stroke in bar.strokes if stroke.hand is Hand.BRUSH)
+    brush = next(stroke for stroke in bar.strokes if letters(stroke) == "B")
     strings = [note.place.string for note in brush.notes]
     for string in strings[1:]:
         bar = edited(at, bar, Edit("delete", brush.onset, string))
     left = next(stroke for stroke in bar.strokes if stroke.onset == brush.onset)
-    assert left.hand is Hand.DOWN and len(left.notes) == 1
+    assert letters(left) == "d" and len(left.notes) == 1
 
 
 def test_adding_divides_a_stroke_or_makes_it_a_pinch_or_brush() -> None:
     """In the middle of a quarter an eighth begins; at a note's own onset both sound together."""
     at, bar = desk(CLAW, 1, 1)
     added = edited(at, bar, Edit("add", F(1, 8), 5))
-    assert adds_up(added) and (added.strokes[1].hand, added.strokes[1].notes[0].role) == (Hand.THUMB, Role.DRONE)
+    assert adds_up(added) and (letters(added.strokes[1]), added.strokes[1].notes[0].role) == ("T", Role.DRONE)
     both = edited(at, bar, Edit("add", F(0), 2))
-    assert both.strokes[0].hand is Hand.BRUSH and len(both.strokes[0].notes) == 2
+    assert letters(both.strokes[0]) == "B" and len(both.strokes[0].notes) == 2
     three, plain = desk(THREE, 1, 1)
     pinched = edited(three, plain, Edit("add", F(0), 1))
-    assert pinched.strokes[0].hand is Hand.PINCH
-    assert [note.by for note in pinched.strokes[0].notes] == [Hand.MIDDLE, Hand.THUMB]
+    assert [touch.by for touch in pinched.strokes[0].touches] == [Finger.MIDDLE, Finger.THUMB]
 
 
 def test_fingers_hands_and_ornaments() -> None:
@@ -113,8 +113,8 @@ def test_fingers_hands_and_ornaments() -> None:
     onset = next(stroke.onset for stroke in bar.strokes if stopped in stroke.notes)
     other = edited(at, bar, Edit("finger", onset, stopped.place.string, finger=4))
     assert any(note.finger == 4 for stroke in other.strokes for note in stroke.notes)
-    thumb = edited(at, bar, Edit("hand", onset, stopped.place.string, hand=Hand.THUMB))
-    assert next(stroke for stroke in thumb.strokes if stroke.onset == onset).hand is Hand.THUMB
+    thumb = edited(at, bar, Edit("touch", onset, stopped.place.string, touch="thumb"))
+    assert next(stroke for stroke in thumb.strokes if stroke.onset == onset).fingers == (Finger.THUMB,)
     grace = edited(at, bar, Edit("technique", onset, stopped.place.string, ornament=Ornament.HAMMER))
     slur = next(note.slur for stroke in grace.strokes for note in stroke.notes if note.slur)
     assert slur.grace and slur.start == 0
@@ -133,10 +133,10 @@ def test_what_is_awkward_is_said() -> None:
     assert any("Finger 2 is wanted in two places" in said for said in awkward(at, two))
     three, plain = desk(THREE, 1, 5)
     index = edited(
-        three, plain, Edit("hand", plain.strokes[1].onset, plain.strokes[1].notes[0].place.string, hand=Hand.THUMB)
+        three, plain, Edit("touch", plain.strokes[1].onset, plain.strokes[1].notes[0].place.string, touch="thumb")
     )
-    index = edited(three, index, Edit("hand", F(0), index.strokes[0].notes[0].place.string, hand=Hand.INDEX))
-    index = edited(three, index, Edit("hand", F(1, 8), index.strokes[1].notes[0].place.string, hand=Hand.INDEX))
+    index = edited(three, index, Edit("touch", F(0), index.strokes[0].notes[0].place.string, touch="index"))
+    index = edited(three, index, Edit("touch", F(1, 8), index.strokes[1].notes[0].place.string, touch="index"))
     assert any("The index strikes twice running" in said for said in awkward(three, index))
 
 
@@ -151,7 +151,8 @@ def test_what_is_awkward_is_said() -> None:
         (Edit("add", F(1, 8), 5, 3), "fret"),
         (Edit("add", F(0), 3), "string"),
         (Edit("finger", F(0), 3, finger=2), "finger"),
-        (Edit("hand", F(0), 3), "hand"),
+        (Edit("touch", F(0), 3), "touch"),
+        (Edit("touch", F(0), 3, touch="ring"), "touch"),
         (Edit("technique", F(0), 3, ornament=Ornament.SLIDE), "start"),
     ],
 )
@@ -179,7 +180,7 @@ def test_any_row_of_edits_leaves_a_bar_that_adds_up(data: st.DataObject) -> None
             data.draw(st.integers(0, 12)),
             data.draw(st.integers(1, strings)),
             data.draw(st.integers(0, 5)),
-            data.draw(st.sampled_from([None, Hand.DOWN, Hand.THUMB, Hand.INDEX])),
+            data.draw(st.sampled_from(["", "nail", "thumb", "index", "pick up"])),
             data.draw(st.sampled_from([None, *Ornament])),
         )
         try:
@@ -188,7 +189,8 @@ def test_any_row_of_edits_leaves_a_bar_that_adds_up(data: st.DataObject) -> None
             assert refused.remedy and refused.bar == at.number
         assert adds_up(bar) and bar.length == found.tune.bars[index].length
         for stroke in bar.strokes:
-            assert bool(stroke.hand) <= bool(stroke.notes)
+            assert all(touch.notes for touch in stroke.touches)
+            assert all((touch.by is None) == (touch.way in (Way.LEFT, Way.RINGS)) for touch in stroke.touches)
             for note in stroke.notes:
                 assert at.setup.cents_of(note.pitch) == at.setup.sounding_cents(note.place)
         assert all(said.endswith(".") for said in awkward(at, bar))

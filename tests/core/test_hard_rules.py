@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from hypothesis import HealthCheck, given, settings
 
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.arrange.values import Hand
+from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.values import Finger, Way, single
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
@@ -110,11 +110,16 @@ def test_the_checker_can_fail() -> None:
     stroke = bar.strokes[0]
     note = stroke.notes[0]
     wrong = replace(note, place=note.place._replace(fret=note.place.fret + 1))
-    spoiled = replace(bar, strokes=(replace(stroke, notes=(wrong,)), *bar.strokes[1:]))
+    spoiled = replace(bar, strokes=(stroke.with_notes(lambda _: wrong), *bar.strokes[1:]))
     rung = (ladder.rungs[1][0], spoiled, *ladder.rungs[1][2:])
     said = violations(replace(ladder, rungs=(ladder.rungs[0], rung, *ladder.rungs[2:])))
     assert any("does not sound" in text for text in said)
     assert any("H5" in text for text in said)
-    hurried = replace(bar, strokes=tuple(replace(stroke, hand=Hand.THUMB) for stroke in bar.strokes))
+    hurried = replace(
+        bar,
+        strokes=tuple(
+            replace(stroke, touches=single(Finger.THUMB, Way.PLUCK, *stroke.notes)) for stroke in bar.strokes
+        ),
+    )
     said = violations(replace(ladder, rungs=(ladder.rungs[0], (ladder.rungs[1][0], hurried, *ladder.rungs[1][2:]))))
     assert any("thumb" in text for text in said)

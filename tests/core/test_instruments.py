@@ -7,11 +7,8 @@ from fractions import Fraction
 import networkx as nx
 import pytest
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.idioms import IDIOMS, find_idiom, idioms_of
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.placing import (
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.left.placing import (
     IMPOSSIBLE,
     UNHURRIED,
     NoteToPlace,
@@ -20,7 +17,10 @@ from nailhead.core.arrange.placing import (
     static_cost,
     step_cost,
 )
-from nailhead.core.arrange.values import Hand, Role
+from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, idioms_of
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.values import Finger, Role, Way
 from nailhead.core.errors import FitError, PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
@@ -238,15 +238,16 @@ def test_commas_lie_on_the_saz_and_nowhere_else() -> None:
 def test_a_pick_follows_the_clock(metre: str, body: str, hands: str) -> None:
     """Down on the beat, up behind it, after a rest too; jigs go ↓↑↓ ↓↑↓ (handbook §4, common practice)."""
     ladder = bare(tune(body + "|]", metre, unit="1/8"), "mandolin")
-    names = {Hand.DOWN: "d", Hand.UP: "u"}
-    assert " ".join(names[s.hand] for s in ladder.rungs[0][0].strokes if s.hand) == hands
+    struck = [touch for s in ladder.rungs[0][0].strokes for touch in s.touches]
+    assert {touch.by for touch in struck} == {Finger.PICK}
+    assert " ".join({Way.DOWN: "d", Way.UP: "u"}[touch.way] for touch in struck) == hands
 
 
 def test_three_fingers_keep_to_their_strings() -> None:
     """Middle on the first string, index on the second, thumb below (handbook §4)."""
     ladder = bare(tune("D2G2 B2d2|]"), "banjo", "three-finger")
-    struck = [(n.place.string, s.hand) for s in ladder.rungs[0][0].strokes for n in s.notes]
-    assert all(hand is {1: Hand.MIDDLE, 2: Hand.INDEX}.get(string, Hand.THUMB) for string, hand in struck)
+    struck = [(n.place.string, t.by) for s in ladder.rungs[0][0].strokes for t in s.touches for n in t.notes]
+    assert all(by is {1: Finger.MIDDLE, 2: Finger.INDEX}.get(string, Finger.THUMB) for string, by in struck)
 
 
 def test_idioms_belong_to_instruments() -> None:

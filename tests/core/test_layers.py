@@ -43,7 +43,7 @@ def test_a_layer_imports_only_what_lies_below(layer: str) -> None:
 def test_the_core_and_the_command_load_nothing_that_talks() -> None:
     """In a fresh interpreter: no web, no database, no XML after importing engine and command line."""
     code = (
-        "import sys, nailhead.cli, nailhead.core.arrange.ladder, nailhead.core.arrange.path;"
+        "import sys, nailhead.cli, nailhead.core.arrange.fit.ladder, nailhead.core.arrange.teacher.path;"
         "print(sorted(set(sys.modules) & {'fastapi','pydantic','sqlite3','uvicorn','xml','socket','random'}))"
     )
     result = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)

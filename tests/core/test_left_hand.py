@@ -7,13 +7,15 @@ from fractions import Fraction
 
 import pytest
 
-from nailhead.core.arrange.doubling import NEAREST, WIDEST
+from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.strings import NEAREST, WIDEST
 from nailhead.core.arrange.grade import grade_join
-from nailhead.core.arrange.keeping import keep_down
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.arrange.path import bars_on_path, level_path
-from nailhead.core.arrange.slurs import grace_into, slur_into
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Role, Stroke
+from nailhead.core.arrange.left.ornaments import grace_into, slur_into
+from nailhead.core.arrange.left.staying import keep_down
+from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.rows.three_finger import THREE_FINGER
+from nailhead.core.arrange.teacher.path import bars_on_path, level_path
+from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way, single
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.key import parse_key, spell
@@ -39,7 +41,7 @@ def bar_of(*notes: FrettedNote | None, number: int = 1) -> ArrangedBar:
         if one is None:
             strokes[-1] = replace(strokes[-1], duration=strokes[-1].duration + EIGHTH)
         else:
-            strokes.append(Stroke(at * EIGHTH, EIGHTH, (one,), Hand.DOWN))
+            strokes.append(Stroke(at * EIGHTH, EIGHTH, single(Finger.NAIL, Way.DOWN, one)))
     return ArrangedBar(number, 4, tuple(strokes))
 
 
@@ -61,7 +63,7 @@ def bar_of(*notes: FrettedNote | None, number: int = 1) -> ArrangedBar:
 def test_fingers_decide_what_a_slur_is(low: tuple[int, int], high: tuple[int, int], ornament: Ornament) -> None:
     """Hammer-on up, pull-off down, a slide where one finger takes both (handbook §4)."""
     before, after = note(3, *low), note(3, *high)
-    slurred = slur_into(before, after)
+    slurred = slur_into(LeftHand(), before, after)
     assert slurred.slur and slurred.slur.ornament is ornament and slurred.slur.start == low[0]
     assert not slurred.slur.grace and not slurred.slur.slow
     assert slurred.finger == (low[1] if ornament is Ornament.SLIDE else high[1])
@@ -79,15 +81,15 @@ def test_fingers_decide_what_a_slur_is(low: tuple[int, int], high: tuple[int, in
 )
 def test_a_grace_comes_from_the_open_string_or_two_frets_below(fret: int, ornament: Ornament, start: int) -> None:
     """Common practice: a quick hammer into the first frets, a slide from two frets below higher up (handbook §3)."""
-    slur = grace_into(note(1, fret, 1), SETUP, barred=False)
+    slur = grace_into(LeftHand(), note(1, fret, 1), SETUP, barred=False)
     assert slur and (slur.ornament, slur.start, slur.grace) == (ornament, start, True)
 
 
 def test_no_grace_on_open_strings_under_a_bar_or_on_the_drone() -> None:
     """A finger that stops other strings too cannot hammer from the open one; the fifth string has no frets to slide."""
-    assert grace_into(note(1, 0), SETUP, barred=False) is None
-    assert grace_into(note(1, 2, 1), SETUP, barred=True) is None
-    assert grace_into(note(5, 7, 1), SETUP, barred=False) is None
+    assert grace_into(LeftHand(), note(1, 0), SETUP, barred=False) is None
+    assert grace_into(LeftHand(), note(1, 2, 1), SETUP, barred=True) is None
+    assert grace_into(LeftHand(), note(5, 7, 1), SETUP, barred=False) is None
 
 
 @pytest.mark.parametrize("idiom", IDIOMS)
@@ -174,23 +176,17 @@ def test_a_mixed_path_grades_the_joins_it_has() -> None:
             if path[index] == path[index + 1]:
                 assert bars[index].join == found.cell(index, path[index]).join
             else:
-                assert bars[index].join == grade_join(bars[index], bars[index + 1])
+                assert bars[index].join == grade_join(bars[index], bars[index + 1], found.idiom)
     assert bars_on_path(found, level_path(found, 4)) == found.rungs[3]
 
 
 def test_a_finger_twice_over_the_bar_line_is_said() -> None:
     """Thumb to thumb at speed, and each finger of a pinch (handbook §6)."""
-    thumb = Stroke(Fraction(0), EIGHTH, (note(3, 0),), Hand.THUMB)
-    pinch = Stroke(
-        Fraction(0),
-        EIGHTH,
-        (replace(note(3, 0), by=Hand.THUMB), replace(note(1, 0, role=Role.CHORD), by=Hand.MIDDLE)),
-        Hand.PINCH,
-    )
-    middle = Stroke(Fraction(0), EIGHTH, (note(1, 0),), Hand.MIDDLE)
+    low, high = single(Finger.THUMB, Way.PLUCK, note(3, 0)), single(Finger.MIDDLE, Way.PLUCK, note(1, 0))
+    thumb, pinch, middle = (Stroke(Fraction(0), EIGHTH, touches) for touches in (low, (*low, *high), high))
     for last, first, finger in ((thumb, thumb, "thumb"), (thumb, pinch, "thumb"), (pinch, middle, "middle")):
-        reasons = grade_join(ArrangedBar(1, 5, (last,)), ArrangedBar(2, 5, (first,))).reasons
+        reasons = grade_join(ArrangedBar(1, 5, (last,)), ArrangedBar(2, 5, (first,)), THREE_FINGER).reasons
         assert [reason.sentence for reason in reasons] == [f"The {finger} strikes twice running over the bar line."]
     slow = replace(thumb, duration=Fraction(1, 4))
-    assert grade_join(ArrangedBar(1, 5, (slow,)), ArrangedBar(2, 5, (thumb,))).reasons == ()
-    assert grade_join(ArrangedBar(1, 5, (thumb,)), ArrangedBar(2, 5, (middle,))).reasons == ()
+    assert grade_join(ArrangedBar(1, 5, (slow,)), ArrangedBar(2, 5, (thumb,)), THREE_FINGER).reasons == ()
+    assert grade_join(ArrangedBar(1, 5, (thumb,)), ArrangedBar(2, 5, (middle,)), THREE_FINGER).reasons == ()

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import pytest
 
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import build_ladder
-from nailhead.core.arrange.melody import count_shifts
+from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import NailheadError, SetupError
 from nailhead.core.fretboard.cautions import caution_of, retuned
 from nailhead.core.fretboard.fit import Wish, fit_tune

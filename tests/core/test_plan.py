@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.melody import count_shifts
+from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import FitError, NailheadError, SetupError
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.necks import Ask

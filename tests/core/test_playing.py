@@ -9,18 +9,17 @@ from itertools import groupby, pairwise
 import numpy as np
 import pytest
 
-from nailhead.core.arrange.arrangement import Arrangement, Kind, keep_cell, set_rungs
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.performing import perform, second_bars
-from nailhead.core.arrange.values import Hand
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.touches import touch_row
+from nailhead.core.arrange.teacher.arrangement import Arrangement, Kind, keep_cell, set_rungs
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.teacher.performing import perform, second_bars
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.pitch import hertz_of
 from nailhead.core.music.tune import performance
 from nailhead.core.sound.playing import (
     GRACE,
     RING,
-    SPREAD,
     Measure,
     Pace,
     PlayingError,
@@ -72,7 +71,7 @@ def test_every_stroke_sounds_when_it_is_due() -> None:
     for part, start in zip(parts, starts_of(parts, QUARTER), strict=False):
         for stroke in part.bar.strokes:
             for row, note in enumerate(sorted(stroke.notes, key=lambda note: -note.place.string)):
-                late = SPREAD * row if stroke.hand is Hand.BRUSH else 0
+                late = touch_row(stroke.touches[0]).spread_s * row if stroke.swept else 0
                 if not note.held:
                     due.add(
                         (

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from itertools import pairwise, product
 from types import SimpleNamespace
 
@@ -12,19 +11,21 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.building import RungBuilder, choose_shapes
-from nailhead.core.arrange.choosing import choose_cells
-from nailhead.core.arrange.fitting import Fitter
-from nailhead.core.arrange.grid import Grid
-from nailhead.core.arrange.holding import ShapeBook
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import build_ladder, lay_ground
-from nailhead.core.arrange.moving import usual
-from nailhead.core.arrange.offering import FLOW, Strike
-from nailhead.core.arrange.options import CHOICES, Options
-from nailhead.core.arrange.patterns import CLAWHAMMER, THREE_FINGER, Pattern, Want, read_row
-from nailhead.core.arrange.righthand import COSTS, EMPTY, HOLE, IMPOSSIBLE, right_hand
-from nailhead.core.arrange.values import Hand, Role
+from nailhead.core.arrange.fit.building import RungBuilder, choose_shapes
+from nailhead.core.arrange.fit.choosing import choose_cells
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
+from nailhead.core.arrange.fit.moving import usual
+from nailhead.core.arrange.fit.offering import Strike
+from nailhead.core.arrange.fit.search import Fitter
+from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import Adds
+from nailhead.core.arrange.rows.patterns import Pattern, Want, own_row, read_row
+from nailhead.core.arrange.rows.three_finger import THREE_FINGER
+from nailhead.core.arrange.rows.ways import CHOICES, Options, find_idiom, options_of
+from nailhead.core.arrange.values import Finger, Role, Way
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.formats.text_tab import strokes_text
@@ -32,6 +33,7 @@ from tests.core.test_fretboard import BANJO
 from tests.core.test_tune import tune
 from tests.rules import violations
 
+ROLLS, STROKES = THREE_FINGER.right.alphabet, CLAWHAMMER.right.alphabet
 NOTES = ["D", "G", "A", "B", "d", "e"]
 #: Half bars of four counts, as (note, counts) pairs written out.
 SHAPES = [(4,), (2, 2), (3, 1), (1, 3), (2, 1, 1), (1, 1, 2), (1, 1, 1, 1), (1, 2, 1)]
@@ -58,13 +60,13 @@ def every_way(fitter: Fitter, grid: Grid) -> Iterator[int]:
             else:
                 for place, slot in enumerate(row.slots):
                     lanes.append(fitter.offers.slot(grid, slot, low + slot.at * grid.count, first=place == 0))
-                cost += row.cost + HOLE.get(fitter.rung, 0) * (row.counts - len(row.slots))
+                cost += row.cost + fitter.idiom.rung(fitter.rung).hole * (row.counts - len(row.slots))
             spans.append((row, start, len(lanes)))
         for way in product(*lanes):
             total = cost + sum(strike.cost for strike in way) + steps(fitter, grid, way)
             families = []
             for row, start, stop in spans:
-                filled = any(strike.melody < 0 and strike.hand for strike in way[start:stop])
+                filled = any(strike.melody < 0 and strike.touches for strike in way[start:stop])
                 if row and row.family and not filled:
                     total += IMPOSSIBLE
                 families += [row.family] if row and row.family and filled else []
@@ -73,15 +75,15 @@ def every_way(fitter: Fitter, grid: Grid) -> Iterator[int]:
 
 
 def steps(fitter: Fitter, grid: Grid, way: tuple[Strike, ...]) -> int:
-    struck = [None, *(strike for strike in way if strike.hand)]
+    struck = [None, *(strike for strike in way if strike.touches)]
     return sum(fitter.step(before, after, grid.count) for before, after in pairwise(struck) if after)
 
 
 def plain_lanes(fitter: Fitter, grid: Grid, low: int, high: int, size: int, lanes: list[list[Strike]]) -> int:
     onsets = sorted((at, index) for at, index in grid.onsets.items() if low <= at < high)
-    lanes += [fitter.offers.melody(grid, index, at, fitter.right.plain, slurs=True) for at, index in onsets]
-    empty = EMPTY.get(fitter.rung, 0) if not onsets else 0
-    return empty + HOLE.get(fitter.rung, 0) * (size - len(onsets))
+    lanes += [fitter.offers.plain(grid, index, at) for at, index in onsets]
+    empty = fitter.idiom.rung(fitter.rung).empty if not onsets else 0
+    return empty + fitter.idiom.rung(fitter.rung).hole * (size - len(onsets))
 
 
 def covers(fitter: Fitter, grid: Grid, group: int) -> Iterator[list[tuple[Pattern | None, int]]]:
@@ -91,7 +93,7 @@ def covers(fitter: Fitter, grid: Grid, group: int) -> Iterator[list[tuple[Patter
         return
     for rest in covers(fitter, grid, group + 1):
         yield [(None, group), *rest]
-    for row in fitter.right.rows:
+    for row in fitter.idiom.right.patterns:
         sizes = tuple(size for _, size in grid.groups[group : group + len(row.groups)])
         low = grid.groups[group][0]
         onsets = [at for at in grid.onsets if low <= at < low + row.counts * grid.count]
@@ -99,10 +101,11 @@ def covers(fitter: Fitter, grid: Grid, group: int) -> Iterator[list[tuple[Patter
         takes = {
             low + slot.at * grid.count
             for place, slot in enumerate(row.slots)
-            if (place == 0 or slot.accent) and slot.want not in (Want.BRUSH, Want.DRONE, Want.PINCH)
+            if (place == 0 or slot.accent)
+            and all(voice.want not in (Want.STRUM, Want.DRONE, Want.FILL) for voice in slot.voices)
         }
         fills = len(onsets) < len(row.slots)
-        if row.slots[0].want is Want.LEAD and low not in onsets:
+        if row.slots[0].voices[0].want is Want.LEAD and low not in onsets:
             sounded = low - max(at for at in grid.onsets if at <= low)
             allowed = allowed and sounded >= row.counts * grid.count
         if sizes == row.groups and allowed and fills and set(onsets) <= takes:
@@ -123,9 +126,7 @@ def test_the_cheapest_cell_is_that_of_an_exhaustive_search(
     """Every row, finger and string of a half bar is tried; none is cheaper than the first cell."""
     body = '"G"' + "".join(f"{name}{length}" for name, length in zip(names, lengths, strict=False)) + "|G4|]"
     grid = grid_of(body, idiom, rung)
-    right = right_hand(idiom)
-    assert right
-    fitter = Fitter(right, rung)
+    fitter = Fitter(find_idiom(idiom, BANJO), rung)
     cells = fitter.cells(grid)
     assert cells[0].cost == min(every_way(fitter, grid))
     assert [cell.cost for cell in cells] == sorted(cell.cost for cell in cells)
@@ -163,11 +164,9 @@ def test_choosing_with_joins_is_that_of_an_exhaustive_search(data: st.DataObject
 def test_choosing_along_a_chain_is_the_shortest_path_of_networkx() -> None:
     """Where every bar is different the joins are a chain: Dijkstra's algorithm finds no cheaper way."""
     fit = fit_tune(tune('"G"G2B2 d3B|"C"c2e2 "G"d4|"D"A2F2 A2d2|"G"B2G2 G4|]'), BANJO, Wish(tuning="gDGBD"))
-    ground = lay_ground(fit, find_idiom("three-finger", BANJO), ShapeBook(fit.setup))
-    right = right_hand("three-finger")
-    assert right
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, right)
-    fitter = Fitter(right, 5)
+    ground = lay_ground(fit, THREE_FINGER, ShapeBook(fit.setup))
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, THREE_FINGER)
+    fitter = Fitter(THREE_FINGER, 5)
     found = {first: builder.candidates(fitter, context) for first, context in ground.contexts.items()}
     assert len(found) == 4
     graph = nx.DiGraph()
@@ -190,7 +189,9 @@ def test_choosing_along_a_chain_is_the_shortest_path_of_networkx() -> None:
 
 
 @pytest.mark.parametrize(
-    "pattern", [*CLAWHAMMER, *THREE_FINGER], ids=lambda pattern: f"{pattern.name} {pattern.counts}"
+    "pattern",
+    [*CLAWHAMMER.right.patterns, *THREE_FINGER.right.patterns],
+    ids=lambda pattern: f"{pattern.name} {pattern.counts}",
 )
 def test_rows_fill_their_groups_and_do_not_tire_a_finger(pattern: Pattern) -> None:
     """Slots follow without a gap; no named finger comes twice running; what opens takes the melody or goes on."""
@@ -201,20 +202,22 @@ def test_rows_fill_their_groups_and_do_not_tire_a_finger(pattern: Pattern) -> No
     assert at == sum(pattern.groups)
     assert pattern.from_rung <= pattern.moving_from
     for one, two in pairwise(pattern.slots):
-        assert one.hand is None or one.hand is not two.hand or one.hand is Hand.DOWN
+        assert not {voice.by for voice in one.voices} & {voice.by for voice in two.voices} - {None, Finger.NAIL}
 
 
 def test_the_rolls_of_the_handbook() -> None:
     """Fingers of the named rolls (handbook §4)."""
+    rows = THREE_FINGER.right.patterns
     fingers = {
-        row.name: " ".join(slot.hand.value[0].upper() for slot in row.slots if slot.hand) for row in THREE_FINGER
+        row.name: " ".join(voice.by[0].upper() for slot in row.slots for voice in slot.voices if voice.by)
+        for row in rows
     }
     assert fingers["forward"] == "T I M T I M T M"
     assert fingers["short forward"] == "T I M T"
     assert fingers["backward"] == "M I T M I T M I"
     assert fingers["forward-reverse"] == "T I M T M I T M"
     assert fingers["alternating thumb"] == "T I T M T I T M"
-    strong = [slot.at for slot in next(row for row in THREE_FINGER if row.name == "forward").slots if slot.accent]
+    strong = [slot.at for slot in next(row for row in rows if row.name == "forward").slots if slot.accent]
     assert set(strong) <= {0, 3, 4, 6}  # first, fourth, fifth or seventh eighth
 
 
@@ -232,13 +235,13 @@ def test_the_rolls_of_the_handbook() -> None:
 def test_a_wrong_pattern_names_the_sign_and_the_remedy(text: str, groups: tuple[int, ...], said: str) -> None:
     """A teacher's own pattern is read by the code that reads ours; what is wrong is said."""
     with pytest.raises(PathError, match=said) as refused:
-        read_row("mine", text, groups, from_rung=2)
+        read_row(ROLLS, "mine", text, 2, groups=groups)
     assert refused.value.field == "pattern" and refused.value.remedy
 
 
 def test_a_teachers_own_roll_is_played() -> None:
     """Thumb, index, thumb, index: used where it fits, named, and within the rules."""
-    own = read_row("rocking", "T345! I23 T53! I23", (2, 2), from_rung=3, cost=-20, family="rocking")
+    own = ("rocking", "T345! I23 | T53! I23")
     fit = fit_tune(tune('"G"G4 D4|"C"E8|"G"G8|]'), BANJO, Wish(tuning="gDGBD"))
     found = build_ladder(fit, "three-finger", own=(own,))
     assert violations(found) == []
@@ -249,10 +252,10 @@ def test_a_teachers_own_roll_is_played() -> None:
 def test_a_pattern_for_other_hands_is_refused() -> None:
     """A roll is no clawhammer stroke, a brush no roll."""
     fit = fit_tune(tune('"G"G8|]'), BANJO, Wish(tuning="gDGBD"))
-    with pytest.raises(PathError, match="index on count 2"):
-        build_ladder(fit, "clawhammer", own=(read_row("x", "T3 I2", (2,), 2),))
-    with pytest.raises(PathError, match="brush on count 1"):
-        build_ladder(fit, "three-finger", own=(read_row("x", "B I2", (2,), 2),))
+    with pytest.raises(PathError, match="Sign 1 of the pattern “x”, “T3”"):
+        build_ladder(fit, "clawhammer", own=(("x", "T3 I2"),))
+    with pytest.raises(PathError, match="Sign 1 of the pattern “x”, “B”"):
+        build_ladder(fit, "three-finger", own=(("x", "B I2"),))
 
 
 # -- where players differ (handbook §10)
@@ -266,21 +269,21 @@ def played(body: str, rung: int, options: Options) -> str:
 def test_the_other_pinch() -> None:
     """Thumb and middle by default, index and middle for the other school."""
     assert "P5:0+1:0" in played('"G"G8|]', 2, Options())
-    assert "P2:0+1:0" in played('"G"G8|]', 2, Options(pinch="index and middle"))
+    assert "P2:0+1:0" in played('"G"G8|]', 2, options_of({"pinch": "index and middle"}))
 
 
 def test_the_thumb_on_string_two() -> None:
     """Strict by default; the other school takes string 2 with the thumb."""
     body = '"G"B2B2 B2B2|]'
     assert "T2" not in played(body, 5, Options())
-    assert "T2" in played(body, 5, Options(second_string="thumb"))
+    assert "T2" in played(body, 5, options_of({"second_string": "thumb"}))
 
 
 def test_the_same_finger_twice_only_if_allowed() -> None:
     """Repeated eighths on string 1: index and middle take turns, or the middle finger repeats."""
     turns = played('"G"dddd dddd|]', 1, Options()).split()
     assert set(turns) == {"M1:0", "I1:0"} and all(one != two for one, two in pairwise(turns))
-    assert "M1:0 M1:0" in played('"G"dddd dddd|]', 1, Options(same_finger="allowed"))
+    assert "M1:0 M1:0" in played('"G"dddd dddd|]', 1, options_of({"same_finger": "allowed"}))
 
 
 def test_a_triplet_pickup_goes_up_down_up_or_the_other_way() -> None:
@@ -289,18 +292,20 @@ def test_a_triplet_pickup_goes_up_down_up_or_the_other_way() -> None:
 
     fit = fit_tune(tune("(3DEF|G4 A4|]"), find_instrument("mandolin"), Wish(tuning="GDAE"))
     usual_way = build_ladder(fit, "plectrum").rungs[0]
-    assert [s.hand for s in usual_way[0].strokes] == [Hand.UP, Hand.DOWN, Hand.UP]
-    other = build_ladder(fit, "plectrum", Options(triplet="down up down")).rungs[0]
-    assert [s.hand for s in other[0].strokes] == [Hand.DOWN, Hand.UP, Hand.DOWN]
-    assert usual_way[1].strokes[0].hand is other[1].strokes[0].hand is Hand.DOWN
+    assert [s.touches[0].way for s in usual_way[0].strokes] == [Way.UP, Way.DOWN, Way.UP]
+    other = build_ladder(fit, "plectrum", options_of({"triplet": "down up down"})).rungs[0]
+    assert [s.touches[0].way for s in other[0].strokes] == [Way.DOWN, Way.UP, Way.DOWN]
+    assert usual_way[1].strokes[0].touches[0].way is other[1].strokes[0].touches[0].way is Way.DOWN
 
 
 def test_a_choice_that_is_none_is_refused() -> None:
     """With what there is to choose from."""
-    for field, values in CHOICES.items():
+    for field, choice in CHOICES.items():
         with pytest.raises(PathError, match="no choice") as refused:
-            replace(Options(), **{field: "perhaps"})
-        assert refused.value.field == field and values[0] in refused.value.remedy
+            options_of({field: "perhaps"})
+        assert refused.value.field == field and choice.usual in refused.value.remedy
+    with pytest.raises(PathError, match="no choice “colour”"):
+        options_of({"colour": "blue"})
 
 
 # -- what a rung adds
@@ -310,8 +315,8 @@ def test_roles_of_a_pinch_know_their_fingers() -> None:
     """Each note of a pinch names its finger; the melody is never under a chord note."""
     fit = fit_tune(tune('"G"d4 B4|"C"e4 c4|]'), BANJO, Wish(tuning="gDGBD"))
     for bars in build_ladder(fit, "three-finger").rungs[1:6]:
-        for stroke in (stroke for bar in bars for stroke in bar.strokes if stroke.hand is Hand.PINCH):
-            assert all(note.by for note in stroke.notes)
+        for stroke in (stroke for bar in bars for stroke in bar.strokes if len(stroke.touches) > 1):
+            assert all(touch.by and len(touch.notes) == 1 for touch in stroke.touches)
             tops = [note for note in stroke.notes if note.role is not Role.DRONE]
             melody = [note for note in stroke.notes if note.role is Role.MELODY]
             assert not melody or max(tops, key=lambda note: note.pitch.cents) in melody
@@ -320,7 +325,10 @@ def test_roles_of_a_pinch_know_their_fingers() -> None:
 def test_costs_are_named_and_whole() -> None:
     """Points, so that sums are exact."""
     assert all(isinstance(cost, int) for cost in COSTS.values())
-    assert set(EMPTY) == {2, 3, 4, 5, 6, 7} and min(HOLE) == FLOW
+    for idiom in (CLAWHAMMER, THREE_FINGER):
+        empty, hole = [rung.empty for rung in idiom.rungs], [rung.hole for rung in idiom.rungs]
+        assert empty == sorted(empty) and hole == sorted(hole)
+        assert [bool(cost) for cost in hole] == [idiom.has(Adds.FLOW, rung) for rung in range(1, 8)]
 
 
 def test_every_weight_stands_in_the_documentation() -> None:
@@ -336,21 +344,21 @@ def test_every_weight_stands_in_the_documentation() -> None:
 
 def test_an_own_pattern_finds_its_groups() -> None:
     """Even counts are twos, odd ones threes; taken wherever it fits, from the first rung that strokes."""
-    from nailhead.core.arrange.patterns import own_row
-
-    assert own_row("rocking", "T3! I23 T53! I23").groups == (2, 2)
-    assert own_row("lilt", "T3! I2 M1").groups == (3,)
-    row = own_row("rocking", "T3! I23 T53! I23")
+    assert own_row(ROLLS, "rocking", "T3! I23 T53! I23").groups == (2, 2)
+    assert own_row(ROLLS, "lilt", "T3! I2 M1").groups == (3,)
+    assert own_row(ROLLS, "six", "T3! I2 M1 T5! I2 M1").groups == (2, 2, 2)
+    assert own_row(ROLLS, "two threes", "T3! I2 M1 | T5! I2 M1").groups == (3, 3)
+    row = own_row(ROLLS, "rocking", "T3! I23 T53! I23")
     assert (row.from_rung, row.moving_from, row.family) == (2, 2, "rocking")
     with pytest.raises(PathError, match="5 counts"):
-        own_row("five", "T I M T I")
+        own_row(ROLLS, "five", "T I M T I")
 
 
 def test_what_a_pattern_takes_of_the_melody() -> None:
     """The first count and the strong ones; a brush, a drone or a pinch only accompanies."""
-    assert read_row("x", "T3! I2 M1! T5", (2, 2), 3).takes == {0, 2}
-    assert read_row("x", "B! t! d! .", (2, 2), 3).takes == {2}
-    assert read_row("x", "* . P *", (2, 2), 3).takes == {0}
+    assert read_row(ROLLS, "x", "T3! I2 | M1! T5", 3).takes == {0, 2}
+    assert read_row(STROKES, "x", "B! t! | d! .", 3).takes == {2}
+    assert read_row(ROLLS, "x", "* . | P *", 3).takes == {0}
 
 
 # -- the grid of a bar
@@ -378,7 +386,7 @@ def test_what_may_sound_beside_the_melody() -> None:
     assert {string: filler.fret for string, filler in offered.items()} == {1: 2, 2: 1, 3: 0, 4: 2, 5: 0}
     melody = grid.spots[0]
     assert melody
-    dear = {string for string, filler in offered.items() if filler.cost == COSTS["melody string"]}
+    dear = {string for string, filler in offered.items() if filler.rings}
     assert dear == {melody.place.string}
     bare = grid_of('"F#dim"A4|', "clawhammer", 2).fillers(0)
     assert 2 not in bare and 5 not in bare  # B and the drone g, a semitone from the root

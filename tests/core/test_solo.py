@@ -10,14 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.fills import LEAP, OUTSIDE, STEPS, TURN, scale_on, walk_between, with_fill
-from nailhead.core.arrange.frame import ending, kick_off
-from nailhead.core.arrange.grid import BarContext
-from nailhead.core.arrange.harmony_rules import in_chord
-from nailhead.core.arrange.holding import ShapeBook
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.ladder import Ladder, build_ladder, lay_ground
-from nailhead.core.arrange.thinning import LEFT_OUT, thinned
+from nailhead.core.arrange.fit.fills import LEAP, OUTSIDE, STEPS, TURN, scale_on, walk_between, with_fill
+from nailhead.core.arrange.fit.frame import ending, kick_off
+from nailhead.core.arrange.fit.grid import BarContext
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder, lay_ground
+from nailhead.core.arrange.fit.thinning import LEFT_OUT, thinned
+from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.music.structure import chord_at
@@ -46,7 +45,7 @@ def solo(body: str, idiom: str = "clawhammer", metre: str = "4/4", key: str = "G
 
 @lru_cache(maxsize=8)
 def _scale(context: BarContext) -> list[Fraction]:
-    return scale_on(context.setup, context.key)
+    return scale_on(context)
 
 
 def price(
@@ -63,7 +62,7 @@ def price(
     return total + sum(
         OUTSIDE
         for onset, cents in zip(onsets, walk, strict=True)
-        if onset in beats and not in_chord(cents, chord_at(context.harmony, onset))
+        if onset in beats and not context.tones.in_chord(cents, chord_at(context.harmony, onset))
     )
 
 

@@ -11,7 +11,7 @@ from itertools import pairwise
 
 import pytest
 
-from nailhead.core.arrange.ladder import build_ladder
+from nailhead.core.arrange.fit.ladder import build_ladder
 from nailhead.core.arrange.values import ArrangedBar, Ornament, Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.formats.text_tab import strokes_text
@@ -94,7 +94,7 @@ def test_a_slide_from_two_frets_below_arrives_at_the_melody(idiom: str) -> None:
     """F♯ on string 1 fret 4: a quick slide from fret 2, struck on the beat; the note is the melody's own (§3)."""
     first = bar(idiom, 4, '"D"f4 d4|"G"G8|]').strokes[0]
     (note,) = first.notes
-    assert first.onset == 0 and first.hand is not None
+    assert first.onset == 0 and first.struck
     assert (note.place, str(note.pitch), note.role) == ((1, 4), "F♯4", Role.MELODY)
     assert note.slur and (note.slur.ornament, note.slur.start) == (Ornament.SLIDE, 2)
     assert note.slur.grace and not note.slur.slow
@@ -102,23 +102,25 @@ def test_a_slide_from_two_frets_below_arrives_at_the_melody(idiom: str) -> None:
 
 def test_a_slow_slide_takes_the_beats_before_its_note() -> None:
     """A on string 3 fret 2 for two beats, B on fret 4 of the same string: one finger slides there slowly (§4)."""
-    from nailhead.core.arrange.slurs import with_slow_slides
-    from nailhead.core.arrange.values import FrettedNote, Hand, Stroke
+    from nailhead.core.arrange.fit.gracing import with_slow_slides
+    from nailhead.core.arrange.rows.hands import LeftHand
+    from nailhead.core.arrange.values import Finger, FrettedNote, Stroke, Way, single
     from nailhead.core.fretboard.setup import Place
     from nailhead.core.music.pitch import parse_pitch
 
     low = FrettedNote(Place(3, 2), parse_pitch("A3"), Role.MELODY, 2)
     high = FrettedNote(Place(3, 4), parse_pitch("B3"), Role.MELODY, 4)
     half, quarter = Fraction(1, 2), Fraction(1, 4)
-    slid = with_slow_slides(
-        (Stroke(Fraction(0), half, (low,), Hand.THUMB), Stroke(half, half, (high,), Hand.THUMB)), EIGHTH
-    )
+
+    def strokes(length: Fraction) -> tuple[Stroke, Stroke]:
+        one, two = (single(Finger.THUMB, Way.PLUCK, note) for note in (low, high))
+        return Stroke(Fraction(0), length, one), Stroke(length, length, two)
+
+    slid = with_slow_slides(strokes(half), EIGHTH, LeftHand())
     note = slid[1].notes[0]
     assert note.slur and note.slur.slow and note.slur.start == 2 and note.finger == 2
     # A quarter is too short for it: the note stays plain.
-    plain = with_slow_slides(
-        (Stroke(Fraction(0), quarter, (low,), Hand.THUMB), Stroke(quarter, quarter, (high,), Hand.THUMB)), EIGHTH
-    )
+    plain = with_slow_slides(strokes(quarter), EIGHTH, LeftHand())
     assert plain[1].notes[0].slur is None
 
 

@@ -9,11 +9,10 @@ from fractions import Fraction as F
 import mido
 import pytest
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.performing import perform
-from nailhead.core.arrange.values import Hand
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.teacher.performing import perform
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.sound.playing import Measure, Pace
@@ -56,7 +55,7 @@ def test_every_note_is_there_on_the_channel_of_its_string(idiom: str, rung: int)
     for part in parts:
         for stroke in part.bar.strokes:
             for note in stroke.notes:
-                if not note.held and stroke.hand is not Hand.BRUSH:
+                if not note.held and not stroke.swept:
                     due.add((note.place.string - 1, int((begin + stroke.onset) * 4 * TICKS), note.pitch.midi))
         begin += part.bar.length
     got = {(channel, start, key) for channel, start, _, key in written}

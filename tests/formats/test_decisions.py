@@ -7,11 +7,12 @@ from dataclasses import replace
 
 import pytest
 
-from nailhead.core.arrange.arrangement import Arrangement, Aside, KeptCell, Kind, melody_onsets
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.kept import bring_along, with_kept
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
+from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.teacher.arrangement import Arrangement, Aside, KeptCell, Kind, melody_onsets
+from nailhead.core.arrange.teacher.cells import bring_along, with_kept
+from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import Grade
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
@@ -52,7 +53,7 @@ def test_every_cell_of_the_shelf_survives(way: str) -> None:
             continue
         found = build_ladder(fit, idiom or None)
         kept = everything_kept(found)
-        read = read_decisions(json.loads(json.dumps(decisions_document(kept))))
+        read = read_decisions(json.loads(json.dumps(decisions_document(kept))), found.idiom.right)
         assert read == bare(kept)
         home = bring_along(found, read)
         assert not home.aside
@@ -75,10 +76,11 @@ def test_everything_else_survives() -> None:
         frozenset({1}),
         {(1, 4): cell, (3, 4): cell},
         (Aside(9, 2, cell, "gone."),),
+        ("1 0:700", "1 0:0", "1 0:0", "1 0:0", "1 0:200"),
     )
     document = decisions_document(whole)
     assert [row["bars"] for row in document["cells"]] == [[1, 3]]
-    read = read_decisions(json.loads(json.dumps(document)))
+    read = read_decisions(json.loads(json.dumps(document)), found.idiom.right)
     assert replace(read, cells={}, aside=()) == replace(whole, cells={}, aside=())
     assert read.aside[0].why == "gone." and read.cells[1, 4].said == "edited by hand"
 
@@ -91,12 +93,14 @@ def test_everything_else_survives() -> None:
         {"rungs": [1], "cells": [{"bars": [0], "rung": 1}]},
         {"rungs": [1], "cells": [{"bars": [0], "rung": 1, "cell": {"kind": "odd", "melody": []}}]},
         {"rungs": [1], "aside": [7]},
+        {"version": 3, "rungs": [1]},
+        {"version": 2, "rungs": [1], "cells": [{"bars": [0], "rung": 1, "cell": {"kind": "edited", "melody": []}}]},
     ],
 )
 def test_what_cannot_be_read_is_refused(broken: dict) -> None:  # type: ignore[type-arg]
     """A typed error with the field and a remedy."""
     with pytest.raises(DecisionsError) as refused:
-        read_decisions(broken)
+        read_decisions(broken, CLAWHAMMER.right)
     assert refused.value.field == "decisions" and refused.value.remedy
 
 

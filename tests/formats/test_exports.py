@@ -12,10 +12,11 @@ from xml.etree import ElementTree
 import pytest
 
 from nailhead.cli import main
-from nailhead.core.arrange.idioms import IDIOMS
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.values import Hand, Role
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.touches import TOUCHES
+from nailhead.core.arrange.rows.ways import IDIOMS
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.tune import Tune
@@ -142,8 +143,10 @@ def test_json_holds_every_note(tune: Tune, rung: int, idiom: str) -> None:
             open_string = document["setup"]["open_strings_midi"][note["string"] - 1]
             assert note["midi"] == open_string + note["fret"]
             assert note["role"] in {role.value for role in Role}
-            assert note["right_hand"] in {hand.value for hand in Hand} or note["technique"] == "tie"
-            if note["right_hand"] == "left" or note["grace"]:
+            assert note["touch"] in {row.id for row in TOUCHES}
+            assert (note["touch"] == "rings on") == (note["technique"] == "tie")
+            assert (note["struck_by"] is None) == (note["touch"] in ("left hand", "rings on"))
+            if note["touch"] == "left hand" or note["grace"]:
                 assert note["technique"] in ("hammer-on", "pull-off", "slide") and note["from_fret"] is not None
 
 

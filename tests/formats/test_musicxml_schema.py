@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from lxml import etree
 
-from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.teacher.path import level_path
 from nailhead.formats.abc import read_tune
 from nailhead.formats.musicxml.melody import write_melody
 from nailhead.formats.musicxml.tab import write_musicxml

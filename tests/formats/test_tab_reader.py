@@ -12,12 +12,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from music21 import chord, converter, harmony
 
-from nailhead.core.arrange.arrangement import Arrangement, Kind
-from nailhead.core.arrange.entering import EnteredBarsError, enter_bars, with_changes
-from nailhead.core.arrange.kept import bring_along, with_kept
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import level_path
-from nailhead.core.arrange.values import Hand, Ornament, Role
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement, Kind
+from nailhead.core.arrange.teacher.cells import bring_along, with_kept
+from nailhead.core.arrange.teacher.entering import EnteredBarsError, enter_bars, with_changes
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.values import Finger, Ornament, Role, Way
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
@@ -31,6 +31,7 @@ from nailhead.formats.musicxml.tab_reader import TabReading, has_tablature, read
 from tests.corpora import sample
 from tests.demo import demo_tunes
 from tests.sheet.test_layout import ladder_of
+from tests.struck import letters
 
 ALL = tuple(INSTRUMENTS.values())
 
@@ -136,10 +137,10 @@ def test_hands_fingers_and_ornaments_are_kept() -> None:
     )
     read = read_tablature(score([measure], GUITAR), ALL)
     first, second, third, last = read.bars[0]
-    assert (first.notes[0].by, first.notes[0].finger) == (Hand.MIDDLE, 3) and read.fingers
+    assert (first.notes[0].by, first.notes[0].finger) == (Finger.MIDDLE, 3) and read.fingers
     assert second.notes[0].slur and (second.notes[0].slur.ornament, second.notes[0].slur.start) == (Ornament.HAMMER, 3)
-    assert third.hand is Hand.UP and third.notes[0].slur and third.notes[0].slur.grace
-    assert last.hand is Hand.PINCH and {one.by for one in last.notes} == {Hand.THUMB, Hand.INDEX}
+    assert third.way is Way.UP and third.notes[0].slur and third.notes[0].slur.grace
+    assert {one.by for one in last.notes} == {Finger.THUMB, Finger.INDEX} and not last.swept
 
 
 def test_ties_rests_and_triplets() -> None:
@@ -176,7 +177,7 @@ def test_drones_and_off_beat_strums_are_no_melody() -> None:
     arrangement = enter_bars(ladder, read.bars)
     (cell,) = arrangement.cells.values()
     assert cell.kind is Kind.EDITED and arrangement.rungs[0] >= 2
-    assert [stroke.hand for stroke in cell.bar.strokes] == [Hand.DOWN, Hand.BRUSH, Hand.THUMB]
+    assert [letters(stroke) for stroke in cell.bar.strokes] == ["d", "B", "T"]
     assert [one.role for stroke in cell.bar.strokes for one in stroke.notes] == [
         Role.MELODY, Role.CHORD, Role.CHORD, Role.CHORD, Role.DRONE,
     ]  # fmt: skip

@@ -10,9 +10,9 @@ import pypdfium2
 import pytest
 from pypdf import PdfReader
 
-from nailhead.core.arrange.arrangement import Arrangement, set_rungs
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement, set_rungs
+from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.errors import NailheadError, PathError
 from nailhead.sheet.boxes import box
 from nailhead.sheet.fonts import FILES, has

@@ -11,9 +11,9 @@ from music21 import note as m21_note
 from music21 import pitch as m21_pitch
 from music21 import stream as m21_stream
 
-from nailhead.core.arrange.arrangement import Arrangement
-from nailhead.core.arrange.ladder import Ladder, build_ladder
-from nailhead.core.arrange.path import level_path
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.key import Key

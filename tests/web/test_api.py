@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.idioms import idioms_of
+from nailhead.core.arrange.rows.ways import idioms_of
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from tests.web.conftest import change, problem
 

@@ -128,11 +128,11 @@ const edit = (change: NoteEdit) => bench.change({ do: 'edit', place: place.value
 function setFret(onset: string, string: number, fret: number) {
   pick(onset, string)
   const there = detail.value?.notes.some((one) => one.onset === onset && one.string === string)
-  void edit({ do: there ? 'fret' : 'add', onset, string, fret, to_string: 0, finger: 0, hand: null, ornament: null, start: 0, slow: false })
+  void edit({ do: there ? 'fret' : 'add', onset, string, fret, to_string: 0, finger: 0, touch: '', ornament: null, start: 0, slow: false })
 }
 
 function erase(onset: string, string: number) {
-  void edit({ do: 'delete', onset, string, fret: 0, to_string: 0, finger: 0, hand: null, ornament: null, start: 0, slow: false })
+  void edit({ do: 'delete', onset, string, fret: 0, to_string: 0, finger: 0, touch: '', ornament: null, start: 0, slow: false })
 }
 
 const moveNote = (string: number, fret: number) =>
@@ -266,7 +266,7 @@ onMounted(async () => {
               <BarLarge v-if="detail" :detail="detail" :ladder="ladder" :picked="picked" @pick="pick" @fret="setFret" @erase="erase" @leave="(unpick(), show())" />
             </template>
             <template #note>
-              <NoteEditor v-if="picked && detail" :picked="picked" :note="note" :places="places" @edit="edit" @unison="moveNote" />
+              <NoteEditor v-if="picked && detail" :picked="picked" :note="note" :places="places" :touches="detail.touches" @edit="edit" @unison="moveNote" />
             </template>
             <template #choices>
               <BarChoices

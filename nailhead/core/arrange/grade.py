@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Hand, Reason, Role, Stroke
+from nailhead.core.arrange.rows.hands import Idiom, RightHand
+from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Grade, Reason, Role, Stroke
 from nailhead.core.fretboard.setup import Setup
-from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.metre import Metre
 from nailhead.core.music.tune import Tempo, Tune
 
 #: Points of each term (weights ours, order after handbook §6).
@@ -19,7 +20,6 @@ POINTS = {
     "stopped notes": 1,  # each note the left hand stops
     "shape": 4,  # each chord shape held
     "barre": 8,
-    "span": 4,  # a stretch over four frets
     "finger again": 2,  # the same finger strikes twice running at speed
     "hand moves": 3,  # per change of place of the hand
     "thumb and finger": 1,  # each thumb stroke, brush and pinch
@@ -38,44 +38,29 @@ _FAST = Fraction(1, 8)
 PRACTICE_BPM = 88
 
 
-#: The finger behind a stroke of one string or several; a thumb or a pick that goes both ways is never tired so.
-_FINGERS = {Hand.DOWN: "finger", Hand.BRUSH: "finger", Hand.INDEX: "index", Hand.MIDDLE: "middle"}
-
-
-def _finger(hand: Hand | None) -> str | None:
-    return _FINGERS.get(hand) if hand else None
-
-
-def _fingers_of(stroke: Stroke) -> set[str]:
-    """Every finger of a stroke by name, the thumb and both of a pinch among them."""
-    hands = [note.by or stroke.hand for note in stroke.notes]
-    return {"thumb" if hand is Hand.THUMB else _FINGERS[hand] for hand in hands if hand in (Hand.THUMB, *_FINGERS)}
-
-
 def whole_notes_a_second(tempo: Tempo | None) -> Fraction:
     """How much of a whole note passes in a second."""
     used = tempo or Tempo(Fraction(1, 4), PRACTICE_BPM)
     return used.beat * used.bpm / 60
 
 
-def grade_bar(bar: ArrangedBar, setup: Setup, tune: Tune, metre: Metre) -> Grade:
-    """The bar by itself."""
-    struck = [stroke for stroke in bar.strokes if stroke.hand]
-    reasons = [
-        _speed(struck, bar.length, whole_notes_a_second(tune.tempo)),
-        _left_hand(struck),
-        _high(struck, setup),
-        _moves(struck, setup),
-        _again(struck),
-        _shapes(bar),
-        _right_hand(struck),
-        _off_beat(struck, metre),
-        _slurs(struck),
-        _drops(struck),
-        _skips(struck),
-        _changes(bar),
-        _fill(struck),
-    ]
+@dataclass(frozen=True, slots=True)
+class Graded:
+    """What a term looks at: a bar, the strokes of it that sound, and what they are played on and by."""
+
+    bar: ArrangedBar
+    struck: list[Stroke]
+    setup: Setup
+    pace: Fraction
+    metre: Metre
+    right: RightHand
+
+
+def grade_bar(bar: ArrangedBar, setup: Setup, tune: Tune, metre: Metre, idiom: Idiom) -> Grade:
+    """The bar by itself, played in an idiom."""
+    struck = [stroke for stroke in bar.strokes if stroke.sounded]
+    graded = Graded(bar, struck, setup, whole_notes_a_second(tune.tempo), metre, idiom.right)
+    reasons = [term(graded) for term in TERMS]
     return _grade([reason for reason in reasons if reason and reason.points])
 
 
@@ -85,10 +70,10 @@ def _grade(reasons: Sequence[Reason]) -> Grade:
     return Grade(value, tuple(sorted(reasons, key=lambda reason: (-reason.points, reason.term))))
 
 
-def _speed(struck: list[Stroke], length: Time, pace: Fraction) -> Reason | None:
-    if not struck:
+def _speed(at: Graded) -> Reason | None:
+    if not at.struck:
         return None
-    strokes_a_second = len(struck) / (length / pace)
+    strokes_a_second = len(at.struck) / (at.bar.length / at.pace)
     points = int(max(Fraction(0), strokes_a_second - 2) * POINTS["speed"])
     return Reason("speed", points, f"{float(strokes_a_second):.1f} strokes a second at tempo.")
 
@@ -97,18 +82,18 @@ def _stopped(struck: list[Stroke]) -> list[FrettedNote]:
     return [note for stroke in struck for note in stroke.notes if note.place.fret]
 
 
-def _left_hand(struck: list[Stroke]) -> Reason | None:
-    places = {note.place for note in _stopped(struck)}
+def _left_hand(at: Graded) -> Reason | None:
+    places = {note.place for note in _stopped(at.struck)}
     count = len(places)
     return Reason(
         "stopped notes", count * POINTS["stopped notes"], f"{count} stopped place{'s' * (count > 1)} to find."
     )
 
 
-def _high(struck: list[Stroke], setup: Setup) -> Reason | None:
-    top = max((note.place.fret for note in _stopped(struck)), default=0)
-    above = max(0, top - setup.instrument.first_position_top)
-    return Reason("high frets", above * POINTS["high frets"], f"Goes up to fret {setup.fret_name(top)}.")
+def _high(at: Graded) -> Reason | None:
+    top = max((note.place.fret for note in _stopped(at.struck)), default=0)
+    above = max(0, top - at.setup.instrument.first_position_top)
+    return Reason("high frets", above * POINTS["high frets"], f"Goes up to fret {at.setup.fret_name(top)}.")
 
 
 def _index_at(stroke: Stroke) -> int | None:
@@ -117,41 +102,51 @@ def _index_at(stroke: Stroke) -> int | None:
     return min((note.place.fret - note.finger + 1 for note in stopped), default=None)
 
 
-def _moves(struck: list[Stroke], setup: Setup) -> Reason | None:
-    positions = [place for place in map(_index_at, struck) if place is not None]
+def _moves(at: Graded) -> Reason | None:
+    positions = [place for place in map(_index_at, at.struck) if place is not None]
     moves = sum(abs(after - before) > 1 for before, after in itertools.pairwise(positions))
     return Reason("hand moves", moves * POINTS["hand moves"], f"The left hand moves {moves} time{'s' * (moves > 1)}.")
 
 
-def _again(struck: list[Stroke]) -> Reason | None:
+def _again(at: Graded) -> Reason | None:
+    """A finger twice running, stroke by single stroke; one that may come as often as it likes is never tired so."""
+    tireless = at.right.follows.tireless
     again = sum(
-        _finger(before.hand) == _finger(after.hand) is not None and before.duration <= _FAST
-        for before, after in itertools.pairwise(struck)
+        before.duration <= _FAST
+        and len(before.touches) == len(after.touches) == 1
+        and bool(set(_same_fingers(at.right, before, after)) - tireless)
+        for before, after in itertools.pairwise(at.struck)
     )
     return Reason("finger again", again * POINTS["finger again"], f"The striking finger comes twice running {again}×.")
 
 
-def _shapes(bar: ArrangedBar) -> Reason | None:
+def _same_fingers(right: RightHand, before: Stroke, after: Stroke) -> list[Finger]:
+    """The fingers of a stroke that strike in the next one too, as far as that is a burden to them."""
+    return [finger for finger in before.fingers if finger in right.follows.again and finger in after.fingers]
+
+
+def _shapes(at: Graded) -> Reason | None:
+    bar = at.bar
     points = len(bar.shapes) * POINTS["shape"] + sum(shape.barre for shape in bar.shapes) * POINTS["barre"]
     names = ", ".join(str(shape.chord) for shape in bar.shapes)
     return Reason("shape", points, f"Holds {names}.") if bar.shapes else None
 
 
-def _right_hand(struck: list[Stroke]) -> Reason | None:
+def _right_hand(at: Graded) -> Reason | None:
     counted = {
-        "by the thumb": sum(stroke.hand is Hand.THUMB for stroke in struck),
-        "brushed": sum(stroke.hand is Hand.BRUSH for stroke in struck),
-        "pinched": sum(stroke.hand is Hand.PINCH for stroke in struck),
+        "by the thumb": sum(stroke.fingers == (Finger.THUMB,) and not stroke.swept for stroke in at.struck),
+        "brushed": sum(stroke.swept and len(stroke.touches) == 1 for stroke in at.struck),
+        "pinched": sum(len(stroke.touches) > 1 for stroke in at.struck),
     }
     said = ", ".join(f"{count} {what}" for what, count in counted.items() if count)
     return Reason("thumb and finger", sum(counted.values()) * POINTS["thumb and finger"], f"Strokes: {said}.")
 
 
-def _slurs(struck: list[Stroke]) -> Reason | None:
+def _slurs(at: Graded) -> Reason | None:
     """Quick where the note before lasts a count or less; a grace always is."""
     slurred = quick = 0
     before: Stroke | None = None
-    for stroke in struck:
+    for stroke in at.struck:
         for note in stroke.notes:
             if note.slur:
                 slurred += 1
@@ -161,60 +156,84 @@ def _slurs(struck: list[Stroke]) -> Reason | None:
     return Reason("slurs", points, f"{slurred} note{'s' * (slurred > 1)} slurred, {quick} of them quick.")
 
 
-def _drops(struck: list[Stroke]) -> Reason | None:
+def _drops(at: Graded) -> Reason | None:
     drops = sum(
-        stroke.hand is Hand.THUMB and before.hand is not Hand.THUMB and _inner(stroke)
-        for before, stroke in itertools.pairwise(struck)
-        if _nailed(struck)
+        _strays(at.right, stroke) and before.fingers != stroke.fingers
+        for before, stroke in itertools.pairwise(at.struck)
     )
     times = "once" if drops == 1 else f"{drops} times"
     return Reason("drop thumb", drops * POINTS["drop thumb"], f"The thumb leaves the fifth string {times}.")
 
 
-def _nailed(struck: Sequence[Stroke]) -> bool:
-    """Does the nail strike, with the thumb at home on the drone string?"""
-    return any(stroke.hand in (Hand.DOWN, Hand.BRUSH) for stroke in struck)
+def _strays(right: RightHand, stroke: Stroke) -> bool:
+    """Is a finger away from its home strings?"""
+    return any(
+        right.leaves_home(touch.by, note.place.string)
+        for touch in stroke.touches
+        for note in touch.notes
+        if note.role is not Role.DRONE
+    )
 
 
-def _inner(stroke: Stroke) -> bool:
-    return all(note.role is not Role.DRONE for note in stroke.notes)
-
-
-def _skips(struck: list[Stroke]) -> Reason | None:
+def _skips(at: Graded) -> Reason | None:
     """Jumps of one finger over two strings or more; from finger to finger the hand need not move."""
     skips = sum(
         before.duration <= _FAST
-        and _finger(before.hand) is not None
-        and _finger(before.hand) == _finger(after.hand)
+        and len(before.fingers) == 1
+        and before.fingers == after.fingers
         and abs(before.notes[0].place.string - after.notes[0].place.string) > 2
-        for before, after in itertools.pairwise(struck)
+        for before, after in itertools.pairwise(at.struck)
+        if before.notes and after.notes
     )
     said = f"{skips} jump{'s' * (skips > 1)} across the strings."
     return Reason("string skips", skips * POINTS["string skips"], said)
 
 
-def _changes(bar: ArrangedBar) -> Reason | None:
+def _changes(at: Graded) -> Reason | None:
+    bar = at.bar
     changes = max(0, len(bar.patterns) - 1)
     said = ", then ".join(bar.patterns)
     return Reason("pattern changes", changes * POINTS["pattern changes"], f"Changes its pattern: {said}.")
 
 
-def _fill(struck: list[Stroke]) -> Reason | None:
-    notes = sum(note.role is Role.FILL for stroke in struck for note in stroke.notes)
+def _fill(at: Graded) -> Reason | None:
+    notes = sum(note.role is Role.FILL for stroke in at.struck for note in stroke.notes)
     return Reason("fill", POINTS["fill"], f"A fill of {notes} notes.") if notes else None
 
 
-def _off_beat(struck: list[Stroke], metre: Metre) -> Reason | None:
-    fine = metre.compound or len(set(metre.grouping)) > 1
-    grid = Fraction(1, metre.unit) if fine else Fraction(1, 4)
-    off = sum(stroke.hand is Hand.DOWN and stroke.onset % grid != 0 for stroke in struck)
+def _off_beat(at: Graded) -> Reason | None:
+    """Single strokes between beats of a finger that falls on them by nature."""
+    fine = at.metre.compound or len(set(at.metre.grouping)) > 1
+    grid = Fraction(1, at.metre.unit) if fine else Fraction(1, 4)
+    off = sum(
+        bool(at.right.on_beat & set(stroke.fingers)) and not stroke.swept and stroke.onset % grid != 0
+        for stroke in at.struck
+    )
     return Reason("off the beat", off * POINTS["off the beat"], f"{off} melody stroke{'s' * (off > 1)} off the beat.")
 
 
-def grade_join(bar: ArrangedBar, following: ArrangedBar) -> Grade:
+#: Every term of a bar's grade. What a term counts follows from the idiom's rows: its homes, its tiring fingers.
+TERMS: tuple[Callable[[Graded], Reason | None], ...] = (
+    _speed,
+    _left_hand,
+    _high,
+    _moves,
+    _again,
+    _shapes,
+    _right_hand,
+    _off_beat,
+    _slurs,
+    _drops,
+    _skips,
+    _changes,
+    _fill,
+)
+
+
+def grade_join(bar: ArrangedBar, following: ArrangedBar, idiom: Idiom) -> Grade:
     """The step from one bar into the next: what the left hand and the striking finger must do."""
-    last = next((stroke for stroke in reversed(bar.strokes) if stroke.hand), None)
-    first = next((stroke for stroke in following.strokes if stroke.hand), None)
+    last = next((stroke for stroke in reversed(bar.strokes) if stroke.sounded), None)
+    first = next((stroke for stroke in following.strokes if stroke.sounded), None)
     if last is None or first is None:
         return Grade(1)
     reasons = []
@@ -222,13 +241,13 @@ def grade_join(bar: ArrangedBar, following: ArrangedBar) -> Grade:
     if before is not None and after is not None and abs(after - before) > 1:
         distance = abs(after - before)
         reasons.append(Reason("hand moves", 6 + 3 * distance, f"The hand moves {distance} frets over the bar line."))
-    if last.duration <= _FAST and (again := _fingers_of(last) & _fingers_of(first)):
-        said = f"The {sorted(again)[0]} strikes twice running over the bar line."
+    if last.duration <= _FAST and (again := _same_fingers(idiom.right, last, first)):
+        said = f"The {again[0]} strikes twice running over the bar line."
         reasons.append(Reason("finger again", 2 * POINTS["finger again"], said))
     if bar.patterns and following.patterns and bar.patterns[-1] != following.patterns[0]:
         said = f"The right hand goes from {bar.patterns[-1]} to {following.patterns[0]}."
         reasons.append(Reason("pattern changes", POINTS["pattern changes"], said))
-    if last.hand is Hand.THUMB and _inner(last) and last.duration <= _FAST and _nailed(bar.strokes):
+    if _strays(idiom.right, last) and last.duration <= _FAST:
         reasons.append(Reason("drop thumb", POINTS["drop thumb"], "The thumb has to be back at once."))
     old = {(string, fret) for shape in bar.shapes[-1:] for string, fret, _ in shape.stops}
     new = {(string, fret) for shape in following.shapes[:1] for string, fret, _ in shape.stops}

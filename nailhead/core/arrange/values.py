@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from nailhead.core.fretboard.setup import Place
@@ -21,21 +22,38 @@ class Role(StrEnum):
     FILL = "fill"
 
 
-class Hand(StrEnum):
-    """What sounds a stroke. DOWN and UP are strokes on one string, BRUSH runs over two or three.
+class Finger(StrEnum):
+    """What strikes. NAIL is the back of whichever finger's nail strikes down in clawhammer."""
 
-    PINCH is two fingers together, told apart on their notes. LEFT is the left hand: a string that is hammered,
-    pulled or slid to without being struck.
+    THUMB = "thumb"
+    INDEX = "index"
+    MIDDLE = "middle"
+    RING = "ring"
+    NAIL = "nail"
+    PICK = "pick"
+
+
+class Way(StrEnum):
+    """How a touch goes: a pick, a nail or a thumb swings DOWN or UP, a finger PLUCKs or SLAPs.
+
+    LEFT is the left hand by itself: a string that is hammered, pulled or slid to without being struck. RINGS is no
+    touch at all: the melody note of a tie that goes on sounding.
     """
 
     DOWN = "down"
     UP = "up"
-    BRUSH = "brush"
-    THUMB = "thumb"
-    INDEX = "index"
-    MIDDLE = "middle"
-    PINCH = "pinch"
+    PLUCK = "pluck"
+    SLAP = "slap"
     LEFT = "left"
+    RINGS = "rings"
+
+
+class Trembling(StrEnum):
+    """Ways to shake a note: struck again and again, once more and quickly, or against a fret above."""
+
+    TREMOLO = "tremolo"
+    TREBLE = "treble"
+    TRILL = "trill"
 
 
 class Ornament(StrEnum):
@@ -63,10 +81,10 @@ class Slur:
 
 @dataclass(frozen=True, slots=True)
 class FrettedNote:
-    """A note on a string. `finger` is 0 for an open string, 1 (index) to 4 (little).
+    """A note on a string. `finger` is the left hand's: 0 for an open string, 1 (index) to 4 (little).
 
-    `held` marks the melody note of a tie that goes on sounding and is not struck again. `by` is the right-hand
-    finger of a note in a pinch; everywhere else the stroke's hand says it.
+    `held` marks the melody note of a tie that goes on sounding and is not struck again; `optional` a note that may be
+    left out and leaves the melody whole.
     """
 
     place: Place
@@ -75,25 +93,99 @@ class FrettedNote:
     finger: int = 0
     held: bool = False
     slur: Slur | None = None
-    by: Hand | None = None
+    optional: bool = False
+
+
+#: A touch as loud as any other, in percent.
+PLAIN = 100
+
+
+@dataclass(frozen=True, slots=True)
+class Touch:
+    """One finger's (or the pick's) movement over one string, or several in a strum: DOWN runs towards string 1.
+
+    `by` is None where nothing strikes: Way.LEFT and Way.RINGS. `loudness` in percent of what the notes' roles ask;
+    a `muted` touch is heard without pitch.
+    """
+
+    by: Finger | None
+    way: Way
+    notes: tuple[FrettedNote, ...] = ()
+    loudness: int = PLAIN
+    muted: bool = False
+
+    @property
+    def struck(self) -> bool:
+        """Does the right hand do anything?"""
+        return self.by is not None
+
+
+@dataclass(frozen=True, slots=True)
+class Shake:
+    """A stroke that is shaken; `fret` is the other one of a trill, on the string of its melody note."""
+
+    trembling: Trembling
+    fret: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Stroke:
     """What happens at one onset; strokes follow each other without a gap and fill the bar.
 
-    `hand` is None for a rest (no notes) and for a held note.
+    A pinch is two touches, a strum one over several notes; without a touch the stroke is a rest.
     """
 
     onset: Time
     duration: Time
-    notes: tuple[FrettedNote, ...] = ()
-    hand: Hand | None = None
+    touches: tuple[Touch, ...] = ()
     tuplet: Tuplet | None = None
+    shake: Shake | None = None
 
     @property
     def end(self) -> Time:
         return self.onset + self.duration
+
+    @property
+    def notes(self) -> tuple[FrettedNote, ...]:
+        """The notes of all touches, in their order."""
+        if len(self.touches) == 1:
+            return self.touches[0].notes
+        return tuple(note for touch in self.touches for note in touch.notes)
+
+    @property
+    def struck(self) -> bool:
+        """Does the right hand strike? Not in a rest, a held note, or one that the left hand sounds."""
+        return any(touch.by is not None for touch in self.touches)
+
+    @property
+    def sounded(self) -> bool:
+        """Does anything begin to sound, by either hand?"""
+        return any(touch.way is not Way.RINGS for touch in self.touches)
+
+    @property
+    def slurred(self) -> bool:
+        """Is it the left hand alone that sounds it?"""
+        return bool(self.touches) and all(touch.way is Way.LEFT for touch in self.touches)
+
+    @property
+    def fingers(self) -> tuple[Finger, ...]:
+        """Everything that strikes, each finger once."""
+        return tuple(dict.fromkeys(touch.by for touch in self.touches if touch.by))
+
+    @property
+    def swept(self) -> bool:
+        """Does one touch run over several strings?"""
+        return any(touch.by is not None and len(touch.notes) > 1 for touch in self.touches)
+
+    def with_notes(self, change: Callable[[FrettedNote], FrettedNote]) -> Stroke:
+        """The same touches with every note changed."""
+        touches = tuple(replace(touch, notes=tuple(map(change, touch.notes))) for touch in self.touches)
+        return replace(self, touches=touches)
+
+
+def single(by: Finger | None, way: Way, *notes: FrettedNote) -> tuple[Touch, ...]:
+    """The touches of a stroke that is one movement."""
+    return (Touch(by, way, notes),)
 
 
 @dataclass(frozen=True, slots=True)

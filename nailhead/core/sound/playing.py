@@ -9,7 +9,8 @@ from functools import lru_cache
 import numpy as np
 
 from nailhead.core.arrange.grade import whole_notes_a_second
-from nailhead.core.arrange.values import ArrangedBar, Hand, Role, Stroke
+from nailhead.core.arrange.rows.touches import touch_row
+from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Way
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.metre import Metre, Time
@@ -17,11 +18,12 @@ from nailhead.core.music.pitch import hertz_of
 from nailhead.core.music.tune import Tempo
 from nailhead.core.sound.pluck import PEAK, RATE, Samples, Timbre, pluck, timbre_of
 
-#: How loud each role is beside the melody; a slurred note is softer, the first of a bar stronger (by ear, ours).
+#: How loud each role is beside the melody; the first of a bar is stronger, a grace before its note softer, a muted
+#: string hardly more than a tick (by ear, ours). What a touch adds stands with it in `rows.touches`.
 LOUD = {Role.MELODY: 1.0, Role.FILL: 0.85, Role.CHORD: 0.55, Role.DRONE: 0.45}
-SLURRED, ACCENT = 0.75, 1.15
-#: Seconds between the strings of a brush, before the note for a grace, and that a string rings at most.
-SPREAD, GRACE, RING = 0.014, 0.07, 2.6
+ACCENT, GRACED, MUTED = 1.15, 0.75, 0.35
+#: Seconds that a grace comes before its note, that a string rings at most, and that a muted one does.
+GRACE, RING, TICK = 0.07, 2.6, 0.05
 #: How much of a beat the first of two swung eighths takes at full swing: as in a triplet (common practice).
 SWUNG = 2 / 3
 #: Slowest and fastest playing, against the tune's own tempo.
@@ -112,16 +114,18 @@ def tones_of(measures: Sequence[Measure], setup: Setup, pace: Pace) -> tuple[Ton
 
 
 def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[Tone]:
-    notes = [note for note in stroke.notes if not note.held]
-    if stroke.hand is Hand.BRUSH:
-        notes.sort(key=lambda note: -note.place.string)
-    spread = SPREAD if stroke.hand is Hand.BRUSH else 0.0
-    for row, note in enumerate(notes):
-        loud = LOUD[note.role] * (ACCENT if first else 1) * (SLURRED if stroke.hand is Hand.LEFT else 1)
-        if note.slur and note.slur.grace:
-            before = Place(note.place.string, note.slur.start)
-            yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * SLURRED, note.place.string)
-        yield Tone(at + spread * row, RING, _hertz(note.place, setup), loud, note.place.string)
+    for touch in stroke.touches:
+        row = touch_row(touch)
+        notes = [note for note in touch.notes if not note.held]
+        if row.spread_s:
+            notes.sort(key=lambda note: note.place.string, reverse=touch.way is not Way.UP)
+        for place, note in enumerate(notes):
+            loud = LOUD[note.role] * (ACCENT if first else 1) * row.loud * touch.loudness / PLAIN
+            if note.slur and note.slur.grace:
+                before = Place(note.place.string, note.slur.start)
+                yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * GRACED, note.place.string)
+            seconds, loud = (TICK, loud * MUTED) if touch.muted else (RING, loud)
+            yield Tone(at + row.spread_s * place, seconds, _hertz(note.place, setup), loud, note.place.string)
 
 
 def _hertz(place: Place, setup: Setup) -> float:

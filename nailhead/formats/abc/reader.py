@@ -50,7 +50,9 @@ def read_book(text: str) -> tuple[Entry, ...]:
 def read_entry(first_line: int, lines: list[str]) -> Entry:
     """One tune of a book, from its lines; `first_line` is where they begin in the whole text."""
     notices: list[Notice] = []
-    tune, error, places = None, None, ()
+    tune: Tune | None = None
+    error: AbcError | None = None
+    places: tuple[tuple[Token, ...], ...] = ()
     try:
         tune, places = _read(lines, first_line, notices)
     except AbcError as refused:

@@ -10,9 +10,9 @@ from fractions import Fraction
 from math import lcm
 from xml.etree.ElementTree import Element, SubElement
 
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Hand, Ornament, Role, Slur, Stroke
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.teacher.path import Path, bars_on_path
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Slur, Stroke, Touch
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time
@@ -21,9 +21,6 @@ from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
 from nailhead.formats.musicxml.carried import Document, carry
-
-#: What plucks: the thumb is p, the striking finger i.
-_PLUCK = {Hand.THUMB: "p", Hand.DOWN: "i", Hand.BRUSH: "i", Hand.INDEX: "i", Hand.MIDDLE: "m"}
 
 
 def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
@@ -150,7 +147,7 @@ class _MeasureWriter:
                 xml.value(note, self.divisions, value)
                 _tuplet_mark(note, group)
                 continue
-            for rank, fretted in enumerate(stroke.notes):
+            for rank, (touch, fretted) in enumerate(_touched(stroke)):
                 goes_on = fretted.role is Role.MELODY and fretted.pitch == tied_on
                 ties = (piece > 0 or fretted.held, piece + 1 < len(values) or goes_on)
                 note = SubElement(measure, "note")
@@ -158,15 +155,16 @@ class _MeasureWriter:
                     SubElement(note, "chord")
                 xml.pitch(note, fretted.pitch)
                 xml.value(note, self.divisions, value, ties)
+                _head(note, touch, fretted)
                 starting = starts.get(fretted.place.string) if piece + 1 == len(values) else None
-                self._notations(note, stroke, fretted, ties, group if rank == 0 else "", starting)
+                self._notations(note, touch, fretted, ties, group if rank == 0 else "", starting)
                 if event and piece == 0 and fretted.role == "melody":
                     xml.lyrics(note, event.words, ())
 
     def _notations(
         self,
         note: Element,
-        stroke: Stroke,
+        touch: Touch,
         fretted: FrettedNote,
         ties: tuple[bool, bool],
         group: str,
@@ -179,19 +177,33 @@ class _MeasureWriter:
         technical = SubElement(notations, "technical")
         if fretted.finger:
             xml.text(technical, "fingering", fretted.finger)
-        hand = fretted.by or stroke.hand
-        if hand in _PLUCK and not ties[0]:
-            xml.text(technical, "pluck", _PLUCK[hand])
-        elif hand is Hand.UP and not ties[0]:
-            SubElement(technical, "up-bow")
+        row = self.ladder.idiom.right.row_of(touch)
+        if row.pluck and not ties[0]:
+            xml.text(technical, "pluck", row.pluck)
+        if row.bow and not ties[0]:
+            SubElement(technical, row.bow)
         if fretted.slur and not ties[0]:
             _slur_mark(notations, technical, fretted.slur, "stop")
         if starting:
             _slur_mark(notations, technical, starting, "start")
         xml.text(technical, "string", fretted.place.string)
         xml.text(technical, "fret", fretted.place.fret)
-        if stroke.hand is Hand.BRUSH and not ties[0]:
-            SubElement(notations, "arpeggiate", direction="up")
+        if row.roll and not ties[0]:
+            SubElement(notations, "arpeggiate", direction=row.roll)
+
+
+def _head(note: Element, touch: Touch, fretted: FrettedNote) -> None:
+    """A cross for what is muted, parentheses for what may be left out."""
+    if touch.muted:
+        xml.text(note, "notehead", "x")
+    elif fretted.optional:
+        head = SubElement(note, "notehead", parentheses="yes")
+        head.text = "normal"
+
+
+def _touched(stroke: Stroke) -> list[tuple[Touch, FrettedNote]]:
+    """Every note of a stroke with the touch it is in."""
+    return [(touch, note) for touch in stroke.touches for note in touch.notes]
 
 
 def _slur_starts(bar: ArrangedBar) -> dict[int, dict[int, Slur]]:

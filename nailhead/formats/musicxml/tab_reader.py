@@ -14,9 +14,9 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from xml.etree.ElementTree import Element
 
-from nailhead.core.arrange.editing import spelt
-from nailhead.core.arrange.entering import Entered, EnteredBar, EnteredStroke
-from nailhead.core.arrange.values import Hand, Ornament, Slur
+from nailhead.core.arrange.teacher.entering import Entered, EnteredBar, EnteredStroke
+from nailhead.core.arrange.tones import tones_on
+from nailhead.core.arrange.values import Finger, Ornament, Slur, Way
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import Key, move_key
@@ -30,7 +30,8 @@ from nailhead.formats.musicxml.reader import part_names, read_part, score_of
 from nailhead.formats.musicxml.staff_tuning import read_setup
 
 #: `pluck` as classical guitarists write it, and bow marks as plectrum players use them.
-PLUCKS = {"p": Hand.THUMB, "i": Hand.INDEX, "m": Hand.MIDDLE}
+PLUCKS = {"p": Finger.THUMB, "i": Finger.INDEX, "m": Finger.MIDDLE, "a": Finger.RING}
+BOWS = {"up-bow": Way.UP, "down-bow": Way.DOWN}
 #: A stroke of so many notes is a strum.
 _FULL = 3
 
@@ -57,8 +58,9 @@ class _Fretted:
     goes_on: bool
     ties: bool
     finger: int
-    by: Hand | None
-    hand: Hand | None
+    by: Finger | None
+    way: Way | None
+    swept: bool
     slur: Slur | None
     tuplet: Tuplet | None
     words: tuple[str, ...]
@@ -92,7 +94,7 @@ def read_tablature(raw: bytes, instruments: Iterable[Instrument]) -> TabReading:
     if not hands & set(PLUCKS.values()):
         state.say("The score does not say which finger strikes; that is worked out.")
     state.say("The melody is the highest note of each stroke, without drones and strums between. Check it on the desk.")
-    return TabReading(tune, setup, bars, Hand.MIDDLE in hands, tuple(state.notices))
+    return TabReading(tune, setup, bars, Finger.MIDDLE in hands, tuple(state.notices))
 
 
 def _offset(part: Element, setup: Setup) -> int:
@@ -197,9 +199,8 @@ class _TabMeasure(MeasureReader):
         tags = {sign.tag for sign in technical}
         finger = next((sign.text or "" for sign in technical if sign.tag == "fingering"), "").strip()
         by = next((PLUCKS.get((sign.text or "").strip()) for sign in technical if sign.tag == "pluck"), None)
-        hand = Hand.UP if "up-bow" in tags else Hand.DOWN if "down-bow" in tags else None
-        if element.find("notations/arpeggiate") is not None:
-            hand = Hand.BRUSH
+        way = next((way for tag, way in BOWS.items() if tag in tags), None)
+        swept = element.find("notations/arpeggiate") is not None
         goes_on = any(tie.get("type") == "stop" for tie in element.iterfind("tie"))
         self.fretted.append(
             _Fretted(
@@ -211,7 +212,8 @@ class _TabMeasure(MeasureReader):
                 self._starts_tie(element),
                 int(finger) if finger in ("1", "2", "3", "4") else 0,
                 by,
-                hand,
+                way,
+                swept,
                 None if goes_on else self._slur(element, technical, place),
                 self._tuplet(element),
                 self._words(element),
@@ -239,7 +241,7 @@ class _TabMeasure(MeasureReader):
                 moved = transpose(written, octave, 0)
                 if setup.cents_of(moved) == cents:
                     return moved
-        return spelt(setup, cents, self.state.key)
+        return tones_on(setup).name(cents, self.state.key)
 
     def _slur(self, element: Element, technical: Sequence[Element], place: Place) -> Slur | None:
         """What the left hand does to come here, from a grace or from the note before on the string."""
@@ -274,7 +276,9 @@ class _TabMeasure(MeasureReader):
             here = {note.place.string: note for note in struck if note.onset == onset}
             notes = tuple(Entered(note.place, note.finger, note.by, note.slur, note.goes_on) for note in here.values())
             tuplet = next((note.tuplet for note in here.values()), None)
-            yield EnteredStroke(onset, end - onset, notes, self._hand_of(list(here.values())), tuplet)
+            way = next((note.way for note in here.values() if note.way), None)
+            swept = any(note.swept for note in here.values())
+            yield EnteredStroke(onset, end - onset, notes, way, swept, tuplet)
 
     def _rings_in(self, note: _Fretted) -> bool:
         """Is it the melody note of the measure before, going on?"""
@@ -289,14 +293,6 @@ class _TabMeasure(MeasureReader):
             until = max(until, note.onset + note.duration)
         if until < self.longest:
             yield until
-
-    @staticmethod
-    def _hand_of(notes: Sequence[_Fretted]) -> Hand | None:
-        marked = next((note.hand for note in notes if note.hand), None)
-        if len(notes) > 1:
-            fingers = {note.by for note in notes if note.by}
-            return marked if marked is Hand.BRUSH else Hand.PINCH if len(fingers) > 1 else None
-        return marked if marked is not Hand.BRUSH else None
 
     # -- the melody among them
 

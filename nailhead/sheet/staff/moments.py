@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from nailhead.core.arrange.ladder import Ladder
+from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import FrettedNote
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import Key, spell, transpose_key

@@ -9,10 +9,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends
 
-from nailhead.core.arrange.arrangement import groups_of
-from nailhead.core.arrange.idioms import find_idiom
-from nailhead.core.arrange.options import Options
-from nailhead.core.arrange.path import bars_on_path, grade_path
+from nailhead.core.arrange.rows.ways import find_idiom, options_of
+from nailhead.core.arrange.teacher.arrangement import groups_of
+from nailhead.core.arrange.teacher.path import bars_on_path, grade_path
 from nailhead.core.errors import NailheadError
 from nailhead.formats.abc import read_tune
 from nailhead.formats.arrangement_file import ArrangementFileError
@@ -206,7 +205,7 @@ def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
         document = {
             **empty,
             "decisions": decisions_document(source.decisions),
-            "options": asdict(Options(**source.options)),
+            "options": options_of(source.options).document(),
             "sheet": sheet,
         }
         save_step(connection, setup_id, empty, document, "Bring in the arrangement", 0)

@@ -6,9 +6,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends
 
-from nailhead.core.arrange.alternatives import alternatives, unison_places
-from nailhead.core.arrange.ladder import Ladder
-from nailhead.core.arrange.options import CHOICES, LABELS, SCHOOLS, Options
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.ways import idiom_named, options_of
+from nailhead.core.arrange.teacher.alternatives import alternatives, unison_places
 from nailhead.core.errors import PathError
 from nailhead.core.music.metre import parse_time
 from nailhead.formats.text_tab import strokes_text
@@ -85,12 +85,8 @@ def choices(setup_id: int, db: Db) -> list[ChoiceModel]:
     """What players of this idiom do differently, and what this arrangement follows."""
     with db.read() as connection:
         setup = get_setup(connection, setup_id)
-    return _choices(setup.idiom, Options(**setup.options))
-
-
-def _choices(idiom: str, options: Options) -> list[ChoiceModel]:
+    options = options_of(setup.options)
     return [
-        ChoiceModel(name=name, label=LABELS[name], ways=list(CHOICES[name]), taken=getattr(options, name))
-        for name in CHOICES
-        if name in SCHOOLS.get(idiom, ())
+        ChoiceModel(name=choice.name, label=choice.label, ways=list(choice.ways), taken=options.way(choice.name))
+        for choice in idiom_named(setup.idiom).choices
     ]

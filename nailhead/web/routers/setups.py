@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, BackgroundTasks, Depends
 
-from nailhead.core.arrange.idioms import find_idiom
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup

@@ -9,7 +9,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
-from nailhead.core.arrange.performing import perform, second_bars
+from nailhead.core.arrange.teacher.performing import perform, second_bars
 from nailhead.core.errors import PathError
 from nailhead.core.sound.playing import Pace, render
 from nailhead.core.sound.pluck import RATE

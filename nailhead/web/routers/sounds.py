@@ -7,7 +7,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
-from nailhead.core.arrange.performing import Played, perform
+from nailhead.core.arrange.teacher.performing import Played, perform
 from nailhead.core.sound.playing import Pace, render, starts_of
 from nailhead.core.sound.pluck import RATE
 from nailhead.formats.wav import write_wav

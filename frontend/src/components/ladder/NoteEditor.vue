@@ -2,26 +2,26 @@
 import Button from 'primevue/button'
 import { computed } from 'vue'
 
-import type { Note, NoteEdit, Unison } from '@/api/client'
+import type { Note, NoteEdit, Touch, Unison } from '@/api/client'
 
 /** The picked place of the bar: its note with fret, string, finger, stroke and ornament, or room for one. */
 const props = defineProps<{
   picked: { onset: string; string: number }
   note: Note | null
   places: Unison[] | null
+  /** The movements of the right hand that this way of playing makes. */
+  touches: Touch[]
 }>()
 const emit = defineEmits<{ edit: [edit: NoteEdit]; unison: [string: number, fret: number] }>()
 
-const HANDS = ['down', 'up', 'brush', 'thumb', 'index', 'middle'] as const
 const ORNAMENTS = ['none', 'hammer-on', 'pull-off', 'slide', 'slow slide'] as const
-type Hand = (typeof HANDS)[number]
 
 const ornament = computed(() => (props.note?.slow ? 'slow slide' : (props.note?.ornament ?? 'none')))
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 
 function edit(more: Partial<NoteEdit> & Pick<NoteEdit, 'do'>) {
   const at = { onset: props.picked.onset, string: props.picked.string }
-  emit('edit', { ...at, fret: 0, to_string: 0, finger: 0, hand: null, ornament: null, start: 0, slow: false, ...more })
+  emit('edit', { ...at, fret: 0, to_string: 0, finger: 0, touch: '', ornament: null, start: 0, slow: false, ...more })
 }
 
 function setFret(event: Event) {
@@ -53,10 +53,9 @@ function setOrnament(event: Event) {
         </label>
         <label>
           Stroke
-          <select :value="note.hand ?? ''" @change="edit({ do: 'hand', hand: value($event) as Hand })">
-            <option v-if="!note.hand" value="">left hand</option>
-            <option v-for="hand in HANDS" :key="hand" :value="hand">{{ hand }}</option>
-            <option v-if="note.hand === 'pinch'" value="pinch">pinch</option>
+          <select :value="note.touch" @change="edit({ do: 'touch', touch: value($event) })">
+            <option v-if="!note.touch" value="">left hand</option>
+            <option v-for="touch in touches" :key="touch.name" :value="touch.name">{{ touch.word }}</option>
           </select>
         </label>
         <label>

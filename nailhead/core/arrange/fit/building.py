@@ -1,0 +1,249 @@
+"""Builds a rung: candidates for every different bar, chosen together with their joins, laid out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import islice
+
+from nailhead.core.arrange.fit.choosing import choose_cells
+from nailhead.core.arrange.fit.doubling import with_double_stops
+from nailhead.core.arrange.fit.fills import with_fill
+from nailhead.core.arrange.fit.gracing import with_graces, with_slow_slides
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.laying import lay_out
+from nailhead.core.arrange.fit.moving import Placing, placings, usual
+from nailhead.core.arrange.fit.offering import Strike
+from nailhead.core.arrange.fit.plainness import why_plainer
+from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
+from nailhead.core.arrange.fit.thinning import thinned
+from nailhead.core.arrange.left.context import BarContext, Spots
+from nailhead.core.arrange.rows.hands import Adds, Idiom
+from nailhead.core.arrange.values import ArrangedBar, Moved, Stroke
+from nailhead.core.fretboard.setup import Place
+from nailhead.core.fretboard.shapes import Shape
+from nailhead.core.music.metre import Time
+from nailhead.core.music.structure import HarmonySpan, Structure, beat_words
+
+#: What a fill at the end of a phrase is worth.
+FILL = 30
+#: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
+BREATH = 18
+#: So many versions with fewer melody notes are tried.
+THINNER = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A cell with the grid it was fitted to and the melody's places there."""
+
+    cost: int
+    cell: Cell
+    grid: Grid
+    placing: Placing
+    first: Strike | None
+    last: Strike | None
+    motions: tuple[str, ...]
+    said: str = ""
+
+
+class RungBuilder:
+    """Everything about a tune that its rungs share; `build` is called rung by rung, from the bottom up.
+
+    `made` are the bars of the rung built last, by class; `chosen` their candidates, `offered` all there were.
+    """
+
+    def __init__(
+        self,
+        contexts: Mapping[int, BarContext],
+        structure: Structure,
+        joins: Sequence[tuple[int, int]],
+        idiom: Idiom,
+    ) -> None:
+        self.contexts = contexts
+        self.structure = structure
+        self.joins = joins
+        self.idiom = idiom
+        self.made: dict[int, ArrangedBar] = {}
+        self.chosen: Mapping[int, Candidate] = {}
+        self.offered: Mapping[int, Sequence[Candidate]] = {}
+        self._grids: dict[object, Grid] = {}
+        self._fitted: dict[object, list[Cell]] = {}
+        self._solo: dict[int, list[tuple[BarContext, int, str]]] = {}
+
+    def build(self, rung: int) -> dict[int, ArrangedBar]:
+        """The arranged bar of each class of equal bars."""
+        fitter = Fitter(self.idiom, rung)
+        candidates = {first: self.candidates(fitter, context) for first, context in self.contexts.items()}
+        choice = choose_cells(
+            self.structure.classes, candidates, self.joins, lambda *step: self.join_price(fitter, *step)
+        )
+        self.chosen, self.offered = choice.cells, candidates
+        before = self.last_fingers(choice.cells)
+        made = {first: self.lay_out(found, rung, before[first]) for first, found in choice.cells.items()}
+        made = {first: self.report_moves(bar, first) for first, bar in made.items()}
+        self.made = made
+        return made
+
+    def candidates(
+        self, fitter: Fitter, context: BarContext, more: Callable[[BarContext], Iterable[Placing]] = lambda _: ()
+    ) -> list[Candidate]:
+        """The best ways to play a bar, in its usual places and in others; `more` may add further ones."""
+        return self.fit(fitter, self._versions(context, fitter.rung), more)
+
+    def fit(
+        self,
+        fitter: Fitter,
+        versions: list[tuple[BarContext, int, str]],
+        more: Callable[[BarContext], Iterable[Placing]] = lambda _: (),
+    ) -> list[Candidate]:
+        """The best ways to play a bar in several versions of its melody, each (bar, cost, what is said of it)."""
+        found = []
+        first = versions[0][0].segments
+        for version, extra, said in versions:
+            # A version with fewer notes is a variation already; it keeps the usual places.
+            places = (usual(version),) if version.segments is not first else placings(version, fitter.rung, self.idiom)
+            for placing in (*places, *more(version)):
+                grid = self._grid(version, placing.spots, fitter.rung)
+                for cell in self._cells(fitter, grid):
+                    motions = tuple(row.family for row, _ in cell.rows if row and row.family)
+                    cost = cell.cost + placing.cost + extra
+                    found.append(Candidate(cost, cell, grid, placing, cell.first, cell.last, motions, said))
+        return _with_breath(best_of_ends(found, fitter.keep))
+
+    def _versions(self, context: BarContext, rung: int) -> list[tuple[BarContext, int, str]]:
+        """The bar's melody as it is; in a solo with a fill where a phrase ends, and with fewer weak notes."""
+        if not self.idiom.has(Adds.SOLO, rung):
+            return [(context, 0, "")]
+        number = context.bar.number
+        if number not in self._solo:
+            filled = with_fill(context)
+            base = (filled, -FILL, "Walks on to the next phrase.") if filled else (context, 0, "")
+            thin = islice(thinned(base[0]), THINNER)
+            self._solo[number] = [
+                base,
+                *((one, base[1] + cost, f"{base[2]} {said}".strip()) for one, cost, said in thin),
+            ]
+        return self._solo[number]
+
+    def _cells(self, fitter: Fitter, grid: Grid) -> list[Cell]:
+        """The cells of a grid, fitted once for all rungs that would find the same."""
+        key = (id(grid), fitter.signature(grid))
+        if key not in self._fitted:
+            self._fitted[key] = fitter.cells(grid)
+        return self._fitted[key]
+
+    def _grid(self, context: BarContext, spots: Spots, rung: int) -> Grid:
+        """The grid of a bar; rungs that hold shapes share it."""
+        holds = self.idiom.has(Adds.SHAPES, rung)
+        key = (id(context), spots, holds)
+        if key not in self._grids:
+            self._grids[key] = Grid(context, spots, choose_shapes(context, spots) if holds else {})
+        return self._grids[key]
+
+    def last_fingers(self, chosen: Mapping[int, Candidate]) -> dict[int, int]:
+        """The fingers (as bits) that strike just before each class of bars begins."""
+        fingers = dict.fromkeys(chosen, 0)
+        classes = self.structure.classes
+        for before, after in self.joins:
+            candidate = chosen[classes[before]]
+            last = candidate.last
+            if last and candidate.grid.end - last.at <= candidate.grid.count:
+                fingers[classes[after]] |= last.fingers
+        return fingers
+
+    def lay_out(self, candidate: Candidate, rung: int, before: int = 0, graces: bool = True) -> ArrangedBar:
+        """A candidate as a bar, ornaments and all; `before` are the fingers that strike just before it."""
+        context = candidate.grid.context
+        strong = tuple(onset - context.offset for onset in context.bar.metre.strong_onsets)
+
+        idiom, left = self.idiom, self.idiom.left
+
+        def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
+            if idiom.has(Adds.SLURS, rung):
+                strokes = with_slow_slides(strokes, grid.clock.count, left)
+                strokes = with_graces(strokes, grid, strong, left) if graces else strokes
+            if not idiom.has(Adds.DOUBLES, rung):
+                return strokes
+            return with_double_stops(strokes, grid, idiom.right, strong, before)
+
+        bar = lay_out(candidate.grid, candidate.cell, rung, left, dress)
+        plainer = why_plainer(candidate.grid, bar, rung, idiom)
+        bar = replace(bar, plainer=plainer, remarks=tuple(dict.fromkeys((*bar.remarks, *filter(None, (plainer,))))))
+        moved = tuple(
+            Moved(context.segments[index].onset, usual.place, spot.place, why)
+            for index, why in candidate.placing.why
+            if (usual := context.segments[index].spot) and (spot := candidate.grid.spots[index])
+        )
+        remarks = bar.remarks + ((candidate.said,) if candidate.said else ())
+        return replace(bar, moved=moved, remarks=remarks)
+
+    def join_price(self, fitter: Fitter, before: int, one: Candidate, after: int, other: Candidate) -> int:
+        """The step over a bar line: the same finger again, another motion."""
+        last, first = one.last, other.first
+        if last is None or first is None:
+            return 0
+        cost = 0
+        if not first.left:
+            gap = (first.at - other.grid.start) * one.grid.count // other.grid.count
+            shifted = first._replace(at=one.grid.end + gap)
+            cost += fitter.step(last, shifted, one.grid.count)
+        if one.motions and other.motions and one.motions[-1] != other.motions[0]:
+            cost += self.idiom.right.change_at_bar_line
+        return cost
+
+    def report_moves(self, bar: ArrangedBar, first: int) -> ArrangedBar:
+        """Says where a melody note lies elsewhere than on the rung below, and why (rule H5)."""
+        below = self.made.get(first)
+        if below is None:
+            return bar
+        context = self.contexts[first]
+        here, there = _moves(bar), _moves(below)
+        said = []
+        for onset in sorted(here.keys() | there.keys()):
+            old, new = there.get(onset), here.get(onset)
+            if (old and old.place) == (new and new.place):
+                continue
+            where = beat_words(onset, context.offset, context.bar.metre.unit)
+            place = new.place if new else (old.usual if old else None)
+            assert place is not None
+            why = new.why if new else "its usual place serves here"
+            said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
+        return replace(bar, remarks=bar.remarks + tuple(said))
+
+
+def _with_breath(found: list[Candidate]) -> list[Candidate]:
+    """The candidates, and the best that end in a filler also without it: the hand can always get to the next bar."""
+    breathing = []
+    for candidate in found[:2]:
+        last = candidate.last
+        if last and last.melody < 0 and last is not candidate.first:
+            struck = tuple(strike for strike in candidate.cell.strikes if strike is not last)
+            cell = replace(candidate.cell, cost=candidate.cell.cost + BREATH, strikes=struck)
+            breathing.append(replace(candidate, cost=candidate.cost + BREATH, cell=cell, last=cell.last))
+    return found + breathing
+
+
+def _moves(bar: ArrangedBar) -> dict[Time, Moved]:
+    return {moved.onset: moved for moved in bar.moved}
+
+
+def place_words(place: Place, context: BarContext) -> str:
+    """ "string 3 fret 4", "string 2 open"."""
+    fret = f"fret {context.setup.fret_name(place.fret)}" if place.fret else "open"
+    return f"string {place.string} {fret}"
+
+
+def choose_shapes(context: BarContext, spots: Spots) -> dict[HarmonySpan, Shape]:
+    """For each chord of the bar the shape that costs least together with the melody played over it."""
+    chosen = {}
+    for span in context.harmony:
+        places = [
+            spot.place
+            for part, spot in zip(context.segments, spots, strict=True)
+            if spot and span.onset <= part.onset < span.end
+        ]
+        best = context.shapes.cheapest(span.chord, places) if span.chord else None
+        if best:
+            chosen[span] = best
+    return chosen

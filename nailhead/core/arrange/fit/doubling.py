@@ -1,0 +1,99 @@
+"""Double stops: a chord tone under a strong melody note, struck with it (handbook §5, rung 6)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import reduce
+from operator import or_
+
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.offering import BITS
+from nailhead.core.arrange.fit.strings import NEAREST, WIDEST
+from nailhead.core.arrange.rows.hands import Doubling, RightHand
+from nailhead.core.arrange.values import Finger, FrettedNote, Role, Stroke, Touch, Way
+from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.metre import Time
+
+#: A finger that reaches a string only at this price does not double on it.
+UNEASY = 5
+
+
+def with_double_stops(
+    strokes: tuple[Stroke, ...], grid: Grid, right: RightHand, strong: tuple[Time, ...], before: int
+) -> tuple[Stroke, ...]:
+    """A lower chord tone under each strong melody note that has one beside it and a finger free for it.
+
+    `before` are the fingers (as bits) that strike just before the bar.
+    """
+    if right.doubling is None:
+        return strokes
+    result = list(strokes)
+    for index, stroke in enumerate(strokes):
+        if stroke.onset not in strong or len(stroke.notes) != 1 or stroke.tuplet or stroke.duration < grid.clock.count:
+            continue
+        (note,) = stroke.notes
+        if note.role is not Role.MELODY or note.held or note.slur or not stroke.struck:
+            continue
+        under = _under(note, grid, grid.tick(stroke.onset))
+        if under is None:
+            continue
+        (touch,) = stroke.touches
+        if right.doubling is Doubling.FREE:
+            if index + 1 == len(strokes) and stroke.duration <= grid.clock.count:
+                continue  # which finger comes next is the next bar's affair
+            around = [*result[max(0, index - 1) : index], stroke, *strokes[index + 1 : index + 2]]
+            busy = _fingers(around) | (before if index == 0 else 0)
+            by = _free_finger(under.place.string, busy, right)
+            if by:
+                result[index] = replace(stroke, touches=(touch, Touch(by, right.way_of(by), (under,))))
+        elif not _strays(strokes[index + 1 : index + 2], under.place.string, right):
+            result[index] = replace(stroke, touches=(_swept(touch, right, note, under),))
+    return tuple(result)
+
+
+def _swept(touch: Touch, right: RightHand, *notes: FrettedNote) -> Touch:
+    """One movement over both strings; what plucked the one leaves both to the finger that sweeps."""
+    if touch.way is not Way.PLUCK:
+        return replace(touch, notes=notes)
+    by = right.plain[0]
+    return Touch(by, right.way_of(by), notes)
+
+
+def _fingers(strokes: Sequence[Stroke]) -> int:
+    """The fingers (as bits) that strike in these strokes."""
+    return reduce(or_, (BITS[touch.by] for stroke in strokes for touch in stroke.touches), 0)
+
+
+def _free_finger(string: int, busy: int, right: RightHand) -> Finger | None:
+    """The finger nearest to a string of those that do not strike just before, with it, or just behind."""
+    free = [
+        (reach[string], finger)
+        for finger, reach in right.chords.items()
+        if reach.get(string, UNEASY) < UNEASY and not busy & BITS[finger]
+    ]
+    return min(free, key=lambda option: option[0])[1] if free else None
+
+
+def _strays(following: tuple[Stroke, ...], string: int, right: RightHand) -> bool:
+    """Does a finger with a home come next, on a string that is not on the bass side of this one?"""
+    return any(
+        touch.by in right.home and touch.notes[0].place.string <= string
+        for stroke in following
+        for touch in stroke.touches
+        if touch.way is not Way.LEFT and touch.notes
+    )
+
+
+def _under(note: FrettedNote, grid: Grid, at: int) -> FrettedNote | None:
+    """The chord tone on the next string down, where the left hand has it."""
+    string = note.place.string + 1
+    offered = grid.fillers(at).get(string)
+    if offered is None or offered.role is not Role.CHORD:
+        return None
+    place = Place(string, offered.fret)
+    cents = grid.context.setup.sounding_cents(place)
+    if not NEAREST <= note.pitch.cents - cents <= WIDEST:
+        return None
+    finger = grid.hand(at).fingers.get(string, 0) if place.fret else 0
+    return FrettedNote(place, grid.context.tones.name(cents, grid.context.key), Role.CHORD, finger)

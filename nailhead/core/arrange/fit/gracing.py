@@ -1,0 +1,93 @@
+"""Ornaments on a bar that is laid out: slow slides between its melody notes, a grace where it has room for one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.left.ornaments import grace_into
+from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
+from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.metre import Time
+
+#: A slide that begins so many counts before its note is a slow one: two beats (handbook §4).
+SLOW = 4
+#: A note must last so many counts to have room for a grace.
+ROOM = 2
+
+
+def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -> tuple[Stroke, ...]:
+    """A long stopped melody note that goes up a fret or two on its string slides there under the same finger.
+
+    The note it comes to is struck as ever; the slide takes the two beats before it. `count` is the clock's.
+    """
+    if Ornament.SLIDE not in left.ornaments:
+        return strokes
+    result = list(strokes)
+    last: tuple[int, FrettedNote] | None = None
+    for index, stroke in enumerate(strokes):
+        note = next((note for note in stroke.notes if note.role is Role.MELODY and not note.held), None)
+        if note is None:
+            continue
+        if last and stroke.struck and len(stroke.notes) == 1 and note.slur is None:
+            began, before = last
+            climbs = note.place.string == before.place.string and before.place.fret > 0
+            between = [other for later in strokes[began + 1 : index] for other in later.notes]
+            free = not any(other.place.string == note.place.string or other.finger for other in between)
+            far = note.place.fret - before.place.fret
+            if climbs and free and 1 <= far <= left.slow_slide and stroke.onset - strokes[began].onset >= SLOW * count:
+                slid = replace(note, finger=before.finger, slur=Slur(Ornament.SLIDE, before.place.fret, slow=True))
+                result[index] = _with_note(stroke, slid)
+        last = (index, note)
+    return tuple(result)
+
+
+def with_graces(
+    strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand
+) -> tuple[Stroke, ...]:
+    """A grace for a bar without slurs: into the first melody note on a strong beat that is stopped, long and new.
+
+    A note that is only repeated has no use for one.
+    """
+    if any(note.slur for stroke in strokes for note in stroke.notes):
+        return strokes
+    before: Place | None = None
+    for index, stroke in enumerate(strokes):
+        note = next((note for note in stroke.notes if note.role is Role.MELODY and not note.held), None)
+        if note is None:
+            continue
+        roomy = (
+            note.slur is None
+            and stroke.onset in strong
+            and _lasts(strokes, index) >= ROOM * grid.clock.count
+            and stroke.struck
+        )
+        new = note.place != before and stroke.tuplet is None
+        slur = grace_into(left, note, grid.context.setup, _barred(note, stroke, grid)) if roomy and new else None
+        if slur and len(stroke.notes) == 1:
+            changed = _with_note(stroke, replace(note, slur=slur))
+            return (*strokes[:index], changed, *strokes[index + 1 :])
+        before = note.place
+    return strokes
+
+
+def _with_note(stroke: Stroke, note: FrettedNote) -> Stroke:
+    """A stroke of one note with another in its place."""
+    return stroke.with_notes(lambda _: note)
+
+
+def _barred(note: FrettedNote, stroke: Stroke, grid: Grid) -> bool:
+    """Does the note's finger stop another string too?"""
+    fingers = grid.hand(grid.tick(stroke.onset)).fingers
+    return list(fingers.values()).count(note.finger) > 1
+
+
+def _lasts(strokes: tuple[Stroke, ...], index: int) -> Time:
+    """How long until the next melody note."""
+    following = [
+        stroke.onset
+        for stroke in strokes[index + 1 :]
+        if any(note.role is Role.MELODY and not note.held for note in stroke.notes)
+    ]
+    return (following[0] if following else strokes[-1].end) - strokes[index].onset

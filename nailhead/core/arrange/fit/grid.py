@@ -1,0 +1,182 @@
+"""One bar on the right hand's clock: where melody notes begin, what the left hand holds, what may be filled in.
+
+Inside a bar time is counted in whole ticks, `count` of them to a count of the clock, so that the search adds integers.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Mapping
+from fractions import Fraction
+from itertools import accumulate
+from math import lcm
+from typing import Any, NamedTuple
+
+from nailhead.core.arrange.clock import Clock, clock_of
+from nailhead.core.arrange.left.context import BarContext, Spots
+from nailhead.core.arrange.left.held_shapes import HeldFrets
+from nailhead.core.arrange.left.placing import Spot
+from nailhead.core.arrange.rows.costs import COSTS
+from nailhead.core.arrange.values import Role
+from nailhead.core.fretboard.setup import Place
+from nailhead.core.fretboard.shapes import Shape
+from nailhead.core.music.chord import Chord
+from nailhead.core.music.metre import Time
+from nailhead.core.music.structure import HarmonySpan
+
+
+class Filler(NamedTuple):
+    """What a string offers beside the melody: its fret, why it belongs, its cost; whether the melody rings on it."""
+
+    fret: int
+    role: Role
+    cost: int
+    rings: bool
+
+
+class Window(NamedTuple):
+    """A stretch of a bar: where melody notes begin in it; whether anything begins off the clock or rests there.
+
+    `held_through` when nothing begins after its first tick.
+    """
+
+    onsets: tuple[int, ...]
+    off_clock: bool
+    silent: bool
+    held_through: bool
+
+
+class Grid:
+    """A bar in ticks. They run from the start of the full bar, so an upbeat begins late.
+
+    `spots` places the melody (the placement's own, or moved); `shapes` are the chords held, by their span.
+    """
+
+    def __init__(self, context: BarContext, spots: Spots, shapes: Mapping[HarmonySpan, Shape]) -> None:
+        self.context = context
+        self.spots = spots
+        self.shapes = shapes
+        self.clock: Clock = clock_of(context.bar.metre)
+        begins = [(context.offset + part.onset) / self.clock.count for part in context.segments]
+        bounds = [context.offset / self.clock.count, (context.offset + context.bar.length) / self.clock.count]
+        changes = [(context.offset + span.onset) / self.clock.count for span in context.harmony]
+        self.count = lcm(*(time.denominator for time in begins + bounds + changes))
+        self.start, self.end = (int(time * self.count) for time in bounds)
+        self.starts = [int(time * self.count) for time in begins]
+        self.onsets: dict[int, int] = {
+            at: index
+            for index, (at, part) in enumerate(zip(self.starts, context.segments, strict=True))
+            if part.spot is not None and not part.held
+        }
+        self.groups = self._groups()
+        self.sizes = tuple(size for _, size in self.groups)
+        self.beats = frozenset(low for low, _ in self.groups)
+        on_counts = {at // self.count for at in self.onsets}
+        self.has_holes = any(
+            low // self.count + place not in on_counts for low, size in self.groups for place in range(size)
+        )
+        self.has_off_beat = any(at not in self.beats for at in self.onsets)
+        self._windows: dict[tuple[int, int], Window] = {}
+        self._spans = [(self.tick(span.onset), span) for span in context.harmony]
+        #: Rows already solved on this grid, by what a search through them depends on; kept by the fitter.
+        self.solved: dict[object, Any] = {}
+        self._hands: dict[tuple[int, int], HeldFrets] = {}
+        self._fillers: dict[tuple[int, int], dict[int, Filler]] = {}
+
+    def tick(self, onset: Time) -> int:
+        """The tick of a time in the bar."""
+        return int((onset + self.context.offset) / self.clock.count * self.count)
+
+    def time(self, at: int) -> Time:
+        """The time in the bar of a tick."""
+        return Fraction(at, self.count) * self.clock.count - self.context.offset
+
+    def _groups(self) -> tuple[tuple[int, int], ...]:
+        """(start, counts) of the pulse groups that lie wholly in the bar."""
+        sizes = list(self.clock.groups)
+        while sum(sizes) * self.count < self.end:
+            sizes += self.clock.groups
+        bounds = [self.count * bound for bound in (0, *accumulate(sizes))]
+        return tuple(
+            (low, size)
+            for low, size in zip(bounds, sizes, strict=False)
+            if low >= self.start and low + size * self.count <= self.end
+        )
+
+    def loose(self) -> tuple[tuple[int, int], ...]:
+        """The stretches (start, end) outside whole groups: upbeats, and what is left of odd bars."""
+        if not self.groups:
+            return ((self.start, self.end),)
+        first, (low, size) = self.groups[0][0], self.groups[-1]
+        edges = ((self.start, first), (low + size * self.count, self.end))
+        return tuple(edge for edge in edges if edge[0] < edge[1])
+
+    def sounding(self, at: int) -> int:
+        """Index of the segment that sounds (or rests) at a tick."""
+        return bisect_right(self.starts, at) - 1
+
+    def window(self, low: int, high: int) -> Window:
+        """What the melody does between two ticks."""
+        key = (low, high)
+        if key not in self._windows:
+            parts = self.context.segments
+            ends = [*self.starts[1:], self.end]
+            inside = [(at, part) for at, part in zip(self.starts, parts, strict=True) if low <= at < high]
+            self._windows[key] = Window(
+                tuple(at for at in self.onsets if low <= at < high),
+                any(at % self.count or part.tuplet or (part.held and at != self.start) for at, part in inside),
+                any(
+                    part.spot is None and at < high and end > low
+                    for part, at, end in zip(parts, self.starts, ends, strict=True)
+                ),
+                all(at == low for at in self.onsets if low <= at < high),
+            )
+        return self._windows[key]
+
+    def _span(self, at: int) -> int:
+        return max(index for index, (start, _) in enumerate(self._spans) if start <= at)
+
+    def chord(self, at: int) -> Chord | None:
+        """The chord of the moment."""
+        return self._spans[self._span(at)][1].chord
+
+    def hand(self, at: int) -> HeldFrets:
+        """What the left hand holds at a tick: the melody note with as much of the shape as can stay down."""
+        key = (self.sounding(at), self._span(at))
+        if key not in self._hands:
+            self._hands[key] = self._hold(self.spots[key[0]], self.shapes.get(self._spans[key[1]][1]))
+        return self._hands[key]
+
+    def _hold(self, spot: Spot | None, shape: Shape | None) -> HeldFrets:
+        if spot is None:
+            return HeldFrets(dict(shape.frets), dict(shape.fingers)) if shape else HeldFrets({}, {})
+        held = self.context.shapes.together(shape, spot.place) if shape else None
+        if held:
+            return held
+        place = spot.place
+        return HeldFrets({place.string: place.fret}, {place.string: spot.finger} if place.fret else {})
+
+    def fillers(self, at: int) -> dict[int, Filler]:
+        """The strings that may sound beside the melody at a tick (rule H2)."""
+        key = (self.sounding(at), self._span(at))
+        if key not in self._fillers:
+            self._fillers[key] = self._offer(at)
+        return self._fillers[key]
+
+    def _offer(self, at: int) -> dict[int, Filler]:
+        held, spot = self.hand(at), self.spots[self.sounding(at)]
+        context, chord = self.context, self.chord(at)
+        setup, tones = context.setup, context.tones
+        offered: dict[int, Filler] = {}
+        for string in setup.strings:
+            number, fret = string.number, held.frets.get(string.number, 0)
+            cents = setup.sounding_cents(Place(number, fret))
+            rings = bool(spot and spot.place.string == number)
+            if string.drone or (number in context.drones and not fret):
+                if fret == 0 and (number in context.drones or tones.drones(cents, chord, context.key)):
+                    offered[number] = Filler(0, Role.DRONE, 0, rings)
+            elif tones.in_chord(cents, chord):
+                offered[number] = Filler(fret, Role.CHORD, 0, rings)
+            elif fret == 0 and tones.drones(cents, chord, context.key):
+                offered[number] = Filler(0, Role.DRONE, COSTS["drone"], rings)
+        return offered

@@ -1,0 +1,201 @@
+"""The ladder: every bar of a tune on every rung, and what a solo has around it."""
+
+from __future__ import annotations
+
+import itertools
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from nailhead.core.arrange.fit.bare import arrange_bare
+from nailhead.core.arrange.fit.building import RungBuilder
+from nailhead.core.arrange.fit.frame import ending, kick_off
+from nailhead.core.arrange.fit.second_time import vary
+from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
+from nailhead.core.arrange.left.context import BarContext
+from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.left.melody import bar_contexts, place_tune
+from nailhead.core.arrange.left.placing import Placement
+from nailhead.core.arrange.left.staying import keep_down
+from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom
+from nailhead.core.arrange.values import ArrangedBar, Grade
+from nailhead.core.errors import PathError
+from nailhead.core.fretboard.fit import Fit
+from nailhead.core.fretboard.setup import Setup
+from nailhead.core.music.form import ENDING, KICK_OFF
+from nailhead.core.music.harmonise import suggest_chords
+from nailhead.core.music.structure import Structure, read_structure
+from nailhead.core.music.tune import Tune, performance
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Bars around the tune, with their melody as a tune of its own."""
+
+    tune: Tune
+    bars: tuple[ArrangedBar, ...]
+
+
+@dataclass(frozen=True)
+class Groundwork:
+    """What all rungs of a tune stand on: its structure, the bare melody's places, each different bar's context.
+
+    `contexts` are by the first of equal bars; `joins` the steps from bar to bar in the order of playing.
+    """
+
+    tune: Tune
+    structure: Structure
+    placement: Placement
+    contexts: Mapping[int, BarContext]
+    joins: tuple[tuple[int, int], ...]
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """`rungs[r - 1][i]` is written bar i on rung r. `tune` sounds as set up; its chords may be suggested.
+
+    `idiom` is the way of playing in the school of `options`, a teacher's own patterns among its own.
+
+    `second` holds the solo's bars that are played otherwise the second time, by written bar. `kick_off` and `ending`
+    are worked out when they are asked for; None where the idiom has no solo or the tune brings its own.
+    """
+
+    fit: Fit
+    idiom: Idiom
+    ground: Groundwork
+    rungs: tuple[tuple[ArrangedBar, ...], ...]
+    chords_suggested: bool
+    options: Options = USUAL
+    second: Mapping[int, ArrangedBar] = field(default_factory=dict)
+
+    @property
+    def tune(self) -> Tune:
+        return self.ground.tune
+
+    @property
+    def structure(self) -> Structure:
+        return self.ground.structure
+
+    @property
+    def placement(self) -> Placement:
+        return self.ground.placement
+
+    @property
+    def solo(self) -> int | None:
+        """The number of the rung that is a solo, if the ladder has one."""
+        return self.idiom.solo
+
+    @cached_property
+    def kick_off(self) -> Frame | None:
+        """Four bars at tempo before the tune, as its solo plays them."""
+        return _frame(self, kick_off, KICK_OFF)
+
+    @cached_property
+    def ending(self) -> Frame | None:
+        """Four bars behind the tune, as its solo plays them."""
+        return _frame(self, ending, ENDING)
+
+    def cell(self, index: int, rung: int) -> ArrangedBar:
+        """Written bar `index` on a rung; raises PathError for what is not there."""
+        if not 1 <= rung <= len(self.rungs):
+            raise PathError(f"There is no rung {rung}.", field="rung", remedy=f"Choose 1 to {len(self.rungs)}.")
+        return self.rungs[rung - 1][index]
+
+
+def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook) -> Groundwork:
+    """Reads a tune and places its melody for an idiom."""
+    tune = suggest_chords(fit.tune)
+    structure = read_structure(tune)
+    placement = place_tune(tune, fit, structure, shapes, way)
+    joins = joins_of(tune)
+    contexts = bar_contexts(tune, shapes, structure, placement, first_steps(joins), way.drones)
+    return Groundwork(tune, structure, placement, contexts, joins)
+
+
+def build_ladder(fit: Fit, idiom: str | Idiom | None = None, options: Options = USUAL, own: OwnRows = ()) -> Ladder:
+    """All rungs of a tune on a setup, in the instrument's usual idiom where none is named.
+
+    `options` are the schools where players differ, `own` a teacher's patterns beside those of the idiom. An Idiom that
+    is given as a value is played as it stands.
+    """
+    way = idiom if isinstance(idiom, Idiom) else find_idiom(idiom, fit.setup.instrument, options, own)
+    shapes = ShapeBook(fit.setup)
+    ground = lay_ground(fit, way, shapes)
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, way) if len(way.rungs) > 1 else None
+    rungs: list[tuple[ArrangedBar, ...]] = []
+    for rung in range(1, len(way.rungs) + 1):
+        if builder:
+            made = builder.build(rung)
+        else:
+            made = {first: arrange_bare(context, way) for first, context in ground.contexts.items()}
+        rungs.append(_grade_rung(made, ground, fit, way, rungs[-1] if rungs else None))
+    ladder = Ladder(fit, way, ground, tuple(rungs), not fit.tune.has_chords, options)
+    if builder is None or way.solo is None:
+        return ladder
+    return replace(ladder, second=_second_time(builder, way.solo, ground, fit, rungs[-1]))
+
+
+def _grade_rung(
+    made: Mapping[int, ArrangedBar],
+    ground: Groundwork,
+    fit: Fit,
+    idiom: Idiom,
+    below: Sequence[ArrangedBar] | None,
+) -> tuple[ArrangedBar, ...]:
+    """Every written bar with its grade and that of its join, neither lower than on the rung below (rule H6)."""
+    following, classes = first_steps(ground.joins), ground.structure.classes
+    graded: dict[int, ArrangedBar] = {}
+    for first, bar in made.items():
+        grade = grade_bar(bar, fit.setup, fit.tune, ground.contexts[first].bar.metre, idiom)
+        graded[first] = replace(bar, grade=not_below(grade, below[first].grade) if below else grade)
+    bars = []
+    for index, first in enumerate(classes):
+        bar = graded[first]
+        after = graded[classes[following[index]]] if index in following else None
+        join = grade_join(bar, after, idiom) if after else Grade(1)
+        join = not_below(join, below[index].join) if below else join
+        bar = replace(bar, number=ground.tune.bars[index].number, join=join)
+        bars.append(keep_down(bar, after))
+    return tuple(bars)
+
+
+def _second_time(
+    builder: RungBuilder, rung: int, ground: Groundwork, fit: Fit, solo: Sequence[ArrangedBar]
+) -> dict[int, ArrangedBar]:
+    """The varied bars of what is played more than once."""
+    order = list(performance(ground.tune.bars))
+    times, varied = Counter(order), vary(builder, rung, order)
+    second = {}
+    for index, first in enumerate(ground.structure.classes):
+        if first in varied and times[index] > 1:
+            bar = varied[first]
+            grade = grade_bar(bar, fit.setup, fit.tune, ground.contexts[first].bar.metre, builder.idiom)
+            second[index] = keep_down(replace(bar, number=solo[index].number, grade=grade, join=solo[index].join))
+    return second
+
+
+def _frame(ladder: Ladder, write: Callable[[Tune, Setup], Tune], label: str) -> Frame | None:
+    """A kick-off or an ending in the ladder's own idiom, unless the tune has a part of that name."""
+    free = ladder.tune.metre.free or any(bar.part.lower() == label for bar in ladder.tune.bars)
+    if ladder.solo is None or free:
+        return None
+    tune = write(ladder.tune, ladder.fit.setup)
+    fit = replace(ladder.fit, tune=tune)
+    if not all(fit.setup.places(fit.setup.cents_of(pitch)) for pitch in tune.pitches):
+        return None
+    shapes = next(iter(ladder.ground.contexts.values())).shapes
+    ground = lay_ground(fit, ladder.idiom, shapes)
+    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, ladder.idiom)
+    return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None))
+
+
+def joins_of(tune: Tune) -> tuple[tuple[int, int], ...]:
+    """Each step from a written bar to the one played next, in the order of their first playing; no step twice."""
+    return tuple(dict.fromkeys(itertools.pairwise(performance(tune.bars))))
+
+
+def first_steps(joins: Sequence[tuple[int, int]]) -> dict[int, int]:
+    """The bar that is played after each written bar, the first time through."""
+    return dict(reversed(joins))

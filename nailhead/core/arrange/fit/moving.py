@@ -1,0 +1,165 @@
+"""Other places for a bar's melody: what the later rungs take so that the hands keep moving."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import pairwise
+
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.left.context import BarContext, Spots
+from nailhead.core.arrange.left.ornaments import may_slur
+from nailhead.core.arrange.left.placing import NoteToPlace, Spot, place_melody
+from nailhead.core.arrange.rows.costs import COSTS
+from nailhead.core.arrange.rows.hands import Adds, Idiom, Moves
+from nailhead.core.fretboard.setup import Place, Setup
+
+#: A run of so many notes of one count each is played in the melodic way.
+RUN = 4
+#: Highest fret to which a single note is moved.
+_HIGHEST = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Placing:
+    """The melody's places in a bar: what they cost beside the usual ones, and why each moved segment moved."""
+
+    spots: Spots
+    cost: int = 0
+    why: tuple[tuple[int, str], ...] = ()
+
+
+def usual(context: BarContext) -> Placing:
+    """Where the bare melody lies."""
+    return Placing(tuple(part.spot for part in context.segments))
+
+
+def placings(context: BarContext, rung: int, idiom: Idiom) -> Iterator[Placing]:
+    """The usual places, and from the rung of moves on those that catch off-beat notes or spread a run."""
+    plain = usual(context)
+    yield plain
+    if not idiom.has(Adds.MOVES, rung) or idiom.right.moves is None:
+        return
+    moved = _MOVING[idiom.right.moves](Grid(context, plain.spots, {}), idiom)
+    if moved and moved.spots != plain.spots:
+        yield moved
+
+
+def _off_beat(grid: Grid, index: int) -> bool:
+    return grid.starts[index] not in grid.beats
+
+
+def spot_near(place: Place, near: Spot) -> Spot:
+    """The way to take a place with the hand where it is, or moved as little as can be."""
+    if place.fret == 0:
+        return Spot(place, 0, near.position)
+    position = max(1, min(max(near.position, place.fret - 3), place.fret))
+    return Spot(place, place.fret - position + 1, position)
+
+
+def _caught(grid: Grid, idiom: Idiom) -> Placing | None:
+    """Off-beat notes moved to where the left hand can slur to them, or the thumb drop to them."""
+    spots, cost, why = list(grid.spots), 0, []
+    for at, index in sorted(grid.onsets.items()):
+        before, spot = spots[index - 1] if index else None, spots[index]
+        if before is None or spot is None or not _off_beat(grid, index):
+            continue
+        if at - grid.starts[index - 1] > idiom.left.slur_counts * grid.count or _within_slur(
+            idiom, before.place, spot.place
+        ):
+            continue
+        if _may_catch(idiom, before.place, spot.place) and at - grid.starts[index - 1] <= grid.count:
+            continue
+        found = _best_catch(grid.context, idiom, index, before, spot)
+        if found:
+            price, place, reason = found
+            spots[index] = spot_near(place, before)
+            cost += price
+            why.append((index, reason))
+    return Placing(tuple(spots), cost, tuple(why)) if why else None
+
+
+def _within_slur(idiom: Idiom, before: Place, place: Place) -> bool:
+    return may_slur(idiom.left, before, place)
+
+
+def _may_catch(idiom: Idiom, before: Place, place: Place) -> bool:
+    """Can a finger leave its home for a place, right behind another finger's and towards the bass?"""
+    catches = idiom.right.catches
+    return catches is not None and place.string in idiom.right.lines[catches] and before.string < place.string
+
+
+def _best_catch(
+    context: BarContext, idiom: Idiom, index: int, before: Spot, spot: Spot
+) -> tuple[int, Place, str] | None:
+    pitch = context.segments[index].pitch
+    assert pitch is not None
+    options = []
+    for place in context.setup.places(context.setup.cents_of(pitch)):
+        price = COSTS["moved note"] + COSTS["moved note per fret"] * max(0, place.fret - spot.place.fret)
+        if place == spot.place or place.fret > _HIGHEST or place == before.place:
+            continue
+        if place.fret and before.place.fret and abs(place.fret - before.place.fret) > idiom.left.slur_frets:
+            continue
+        if _within_slur(idiom, before.place, place):
+            options.append((price, place, "the left hand can sound it there"))
+        elif _may_catch(idiom, before.place, place):
+            options.append((price + COSTS["drop thumb"], place, "the thumb can drop to it there"))
+    return min(options, default=None)
+
+
+def _spread_runs(grid: Grid, idiom: Idiom) -> Placing | None:
+    """Runs of single counts spread over the strings, the drone string among them: every note another finger."""
+    spots, cost, why = list(grid.spots), 0, []
+    for members in _runs(grid):
+        notes = [_note(grid, index) for index in members]
+        placed = place_melody(notes, grid.context.setup, melodic=True)
+        for index, found in zip(members, placed.spots, strict=True):
+            usual_spot = spots[index]
+            assert usual_spot is not None
+            if found.place != usual_spot.place:
+                cost += COSTS["moved note per fret"] * max(0, found.place.fret - usual_spot.place.fret)
+                why.append((index, "a run rings on when every note has another string"))
+            spots[index] = found
+    if not why or not _spread(spots, grid):
+        return None
+    return Placing(tuple(spots), COSTS["moved run"] + cost, tuple(why))
+
+
+def _spread(spots: list[Spot | None], grid: Grid) -> bool:
+    """Do the runs cross strings more often than in the usual places?"""
+
+    def stays(places: Sequence[Spot | None]) -> int:
+        strings = [[spot.place.string for index in members if (spot := places[index])] for members in _runs(grid)]
+        return sum(one == two for row in strings for one, two in pairwise(row))
+
+    return stays(spots) < stays(grid.spots)
+
+
+def _runs(grid: Grid) -> list[list[int]]:
+    """Segments of runs: at least four melody notes a count apart or closer."""
+    runs: list[list[int]] = []
+    last: int | None = None
+    for at, index in sorted(grid.onsets.items()):
+        if last is not None and at - last <= grid.count and runs[-1][-1] == index - 1:
+            runs[-1].append(index)
+        else:
+            runs.append([index])
+        last = at
+    return [members for members in runs if len(members) >= RUN]
+
+
+def _note(grid: Grid, index: int) -> NoteToPlace:
+    context = grid.context
+    part = context.segments[index]
+    assert part.pitch is not None
+    cents = context.setup.cents_of(part.pitch)
+    return NoteToPlace(cents, part.duration, context.setup.places(cents) + _drone_places(context.setup, cents))
+
+
+def _drone_places(setup: Setup, cents: Fraction) -> tuple[Place, ...]:
+    return tuple(Place(string.number, 0) for string in setup.strings if string.drone and string.open_cents == cents)
+
+
+_MOVING: dict[Moves, Callable[[Grid, Idiom], Placing | None]] = {Moves.CATCH: _caught, Moves.SPREAD: _spread_runs}

@@ -1,0 +1,333 @@
+"""Fits a right hand to one bar: the cheapest rows of patterns, fingers and strings, and the next best ones.
+
+A bar is cut into pulse groups. Every row of patterns that matches the groups and the melody's onsets is solved by
+itself, slot by slot; then the rows are chained over the bar. Both are shortest paths and exact for the costs of
+`righthand.COSTS`; per way of beginning and ending the best few are kept, for the joins and as alternatives.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple, Protocol, TypeVar
+
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import Adds, Idiom
+from nailhead.core.arrange.rows.patterns import Pattern
+
+#: So many ways through one row are carried on.
+_WAYS = 5
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One way to play a bar. `rows` are the patterns in order (None: notes by themselves) with where they begin."""
+
+    cost: int
+    strikes: tuple[Strike, ...]
+    rows: tuple[tuple[Pattern | None, int], ...]
+
+    @property
+    def first(self) -> Strike | None:
+        return next((strike for strike in self.strikes if strike.touches), None)
+
+    @property
+    def last(self) -> Strike | None:
+        return next((strike for strike in reversed(self.strikes) if strike.touches), None)
+
+
+class Ended(Protocol):
+    """Anything with a cost that begins and ends with a strike."""
+
+    @property
+    def cost(self) -> int: ...
+    @property
+    def first(self) -> Strike | None: ...
+    @property
+    def last(self) -> Strike | None: ...
+
+
+E = TypeVar("E", bound=Ended)
+
+
+class _Solved(NamedTuple):
+    """One way through a row or a group: what is struck in it, and whether anything but the melody is."""
+
+    cost: int
+    strikes: tuple[Strike, ...]
+    first: Strike | None
+    last: Strike | None
+    filled: bool
+
+
+class _Label(NamedTuple):
+    """A way through the first groups of a bar: its cost, last strike, motion, and how it came there."""
+
+    cost: int
+    opening: int
+    last: Strike | None
+    family: str
+    before: _Label | None
+    way: _Solved
+    row: Pattern | None
+    start: int
+
+
+class _Unit(NamedTuple):
+    """A pulse group of `size` counts, or a loose end (0) that takes no pattern."""
+
+    low: int
+    high: int
+    size: int
+
+
+class Fitter:
+    """Fits an idiom's right hand to the grids of a rung."""
+
+    def __init__(self, idiom: Idiom, rung: int, keep: int = 6) -> None:
+        self.idiom = idiom
+        self.rung = rung
+        self.keep = keep
+        self.patterns = idiom.right.patterns
+        row = idiom.rung(rung)
+        self.empty, self.hole = row.empty, row.hole
+        self.flows = idiom.has(Adds.FLOW, rung)
+        self.phase = (idiom.has(Adds.SLURS, rung), idiom.has(Adds.DROPS, rung))
+        self.offers = Offers(idiom, rung)
+        self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
+        self._again = _again_prices(idiom)
+        self._string_again = idiom.right.follows.string_again
+        self._matched: tuple[Grid, tuple[tuple[int, ...], ...]] | None = None
+
+    def signature(self, grid: Grid) -> tuple[object, ...]:
+        """What a grid's cells depend on beside the grid: rungs that agree in it find the same ones."""
+        matching = self.matching(grid)
+        phase = self.phase if grid.has_off_beat else (False, False)
+        holes = (self.empty, self.hole) if grid.has_holes else ()
+        silent = not self.flows if grid.window(grid.start, grid.end).silent else None
+        return (matching, phase, holes, silent, self.change if any(matching) else 0)
+
+    def matching(self, grid: Grid) -> tuple[tuple[int, ...], ...]:
+        """The rows (by their place among the right hand's) that may begin at each group: melody and rung permitting."""
+        if self._matched is None or self._matched[0] is not grid:
+            found = tuple(
+                tuple(at for at, row in enumerate(self.patterns) if self._matches(grid, row, index))
+                for index in range(len(grid.groups))
+            )
+            self._matched = (grid, found)
+        return self._matched[1]
+
+    def _matches(self, grid: Grid, row: Pattern, index: int) -> bool:
+        if self.rung < row.from_rung or grid.sizes[index : index + len(row.groups)] != row.groups:
+            return False
+        low = grid.groups[index][0]
+        window = grid.window(low, low + row.counts * grid.count)
+        if self.rung < (row.from_rung if window.held_through else row.moving_from):
+            return False
+        if window.off_clock or (window.silent and not self.flows) or len(window.onsets) == len(row.slots):
+            return False
+        if row.slots[0].leads and low not in grid.onsets and not self._stroke_is_over(grid, row, low):
+            return False
+        return all((at - low) // grid.count in row.takes for at in window.onsets)
+
+    @staticmethod
+    def _stroke_is_over(grid: Grid, row: Pattern, low: int) -> bool:
+        """A long note is struck again only behind a whole stroke of it; one held over the bar line at once."""
+        index = grid.sounding(low)
+        return grid.context.segments[index].held or low - grid.starts[index] >= row.counts * grid.count
+
+    def cells(self, grid: Grid) -> list[Cell]:
+        """The best ways to play the bar, cheapest first: never empty, and never two of the same strikes."""
+        units = _units(grid)
+        rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
+        start = _Label(0, 0, None, "", None, _Solved(0, (), None, None, False), None, grid.start)
+        labels: list[list[_Label]] = [[start], *([] for _ in units)]
+        for index, unit in enumerate(units):
+            arrived = self._thin(labels[index])
+            for place in rows.get(unit.low, ()) if unit.size else ():
+                row = self.patterns[place]
+                for way in self._solve_row(grid, place, unit.low):
+                    labels[index + len(row.groups)] += self._extend(arrived, way, row, unit.low, grid.count)
+            for way in self._plain(grid, unit):
+                labels[index + 1] += self._extend(arrived, way, None, unit.low, grid.count)
+        return _finish(self._thin(labels[-1]), self.keep)
+
+    def _thin(self, labels: list[_Label]) -> list[_Label]:
+        """The two best of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
+        kept: list[_Label] = []
+        seen: dict[object, int] = {}
+        ends: set[tuple[int, int]] = set()
+        for label in sorted(labels, key=_cost):
+            last = label.last
+            key = (label.opening, last and (last.fingers, last.strings, last.at, last.melody), label.family)
+            end = (label.opening, last.fingers if last else 0)
+            times = seen.get(key, 0)
+            if times < 2 and (len(kept) < 2 * self.keep or end not in ends):
+                seen[key] = times + 1
+                ends.add(end)
+                kept.append(label)
+        return kept
+
+    def _extend(
+        self, labels: list[_Label], way: _Solved, row: Pattern | None, start: int, count: int
+    ) -> Iterator[_Label]:
+        first = way.first
+        family = row.family if row and way.filled else ""
+        for label in labels:
+            cost = label.cost + way.cost
+            if first:
+                cost += self.step(label.last, first, count)
+            if cost >= IMPOSSIBLE:
+                continue
+            if family and label.family and family != label.family:
+                cost += self.change
+            yield _Label(
+                cost,
+                label.opening or (first.fingers if first else 0),
+                way.last or label.last,
+                family or label.family,
+                label,
+                way,
+                row,
+                start,
+            )
+
+    def step(self, before: Strike | None, after: Strike, count: int) -> int:
+        """What it costs to play one strike after another, `count` ticks being one count."""
+        if before is None:
+            return IMPOSSIBLE if after.strays else 0
+        if after.left:
+            if before.melody < 0:  # what is played between must leave the string ringing
+                return IMPOSSIBLE if after.strings[0] in before.strings else 0
+            return 0 if before.melody == after.melody - 1 and before.strings == after.strings else IMPOSSIBLE
+        soon = after.at - before.at <= count
+        # A finger leaves its home right behind another one, towards the bass, and has time to get back.
+        if after.strays and not (soon and not before.fingers & after.fingers and before.strings[-1] < after.strings[0]):
+            return IMPOSSIBLE
+        if not soon:
+            return 0
+        again = before.fingers & after.fingers
+        if again:
+            return self._again[again]
+        return self._string_again if after.melody < 0 and before.strings == after.strings else 0
+
+    # -- rows
+
+    def _solve_row(self, grid: Grid, place: int, low: int) -> list[_Solved]:
+        # What a row finds depends on the rung only through the left hand's slurs, stray fingers and its brushes.
+        row = self.patterns[place]
+        key = (row.key, low, self.phase, self.offers.brushes)
+        if key not in grid.solved:
+            grid.solved[key] = self._search_row(grid, row, low)
+        extra = self.hole * (row.counts - len(row.slots))
+        return [way._replace(cost=way.cost + extra) for way in grid.solved[key]] if extra else grid.solved[key]
+
+    def _search_row(self, grid: Grid, row: Pattern, low: int) -> list[_Solved]:
+        lanes = []
+        for place, slot in enumerate(row.slots):
+            lane = self.offers.slot(grid, slot, low + slot.at * grid.count, first=place == 0)
+            if not lane:
+                return []
+            lanes.append(lane)
+        return [way for way in self._solve(lanes, row.cost, grid.count) if not row.family or way.filled]
+
+    def _plain(self, grid: Grid, unit: _Unit) -> list[_Solved]:
+        """The melody notes of a group struck by themselves."""
+        onsets = sorted((at, index) for at, index in grid.onsets.items() if unit.low <= at < unit.high)
+        lanes = [self.offers.plain(grid, index, at) for at, index in onsets]
+        cost = 0
+        if unit.size and not (not self.flows and grid.window(unit.low, unit.high).silent):
+            long = not onsets or (unit.size == 3 and len(onsets) == 1 and onsets[0][0] == unit.low)
+            cost += self.empty if long else 0
+            free = unit.size - len({(at - unit.low) // grid.count for at, _ in onsets})
+            cost += self.hole * max(0, free)
+        return self._solve(lanes, cost, grid.count)
+
+    # -- shortest paths
+
+    def _solve(self, lanes: Sequence[list[Strike]], cost: int, count: int) -> list[_Solved]:
+        """The cheapest way through the slots for each pair of first and last strike."""
+        if not lanes:
+            return [_Solved(cost, (), None, None, False)]
+        # (first, last option) -> the cheapest path between them, and its last real strike
+        ways: dict[tuple[int, int], tuple[int, tuple[Strike, ...], Strike | None]] = {
+            (place, place): (cost + strike.cost, (strike,), strike if strike.touches else None)
+            for place, strike in enumerate(lanes[0])
+        }
+        for lane in lanes[1:]:
+            best: dict[tuple[int, int], tuple[int, tuple[Strike, ...], Strike | None]] = {}
+            steps: dict[tuple[int, int], int] = {}
+            for (opening, before), (before_cost, path, last) in ways.items():
+                for place, strike in enumerate(lane):
+                    total = before_cost + strike.cost
+                    if strike.touches:
+                        step = steps.get((before, place)) if last is path[-1] else None
+                        if step is None:
+                            step = self.step(last, strike, count)
+                            if last is path[-1]:
+                                steps[(before, place)] = step
+                        total += step
+                    known = best.get((opening, place))
+                    if total < IMPOSSIBLE and (known is None or total < known[0]):
+                        best[(opening, place)] = (total, (*path, strike), strike if strike.touches else last)
+            ways = best
+        return [
+            _Solved(
+                total,
+                path,
+                next((strike for strike in path if strike.touches), None),
+                last,
+                any(strike.melody < 0 and strike.touches for strike in path),
+            )
+            for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
+        ]
+
+
+def _again_prices(idiom: Idiom) -> dict[int, int]:
+    """For every set of fingers (as bits) that strike twice running, the price of the dearest of them."""
+    prices = {bit: idiom.right.follows.again.get(finger, 0) for finger, bit in BITS.items() if finger}
+    return {bits: max(price for bit, price in prices.items() if bits & bit) for bits in range(1, 2 * max(prices))}
+
+
+def best_of_ends(found: Sequence[E], keep: int) -> list[E]:
+    """The cheapest of each way to begin and end, then the next cheapest up to `keep`, cheapest first.
+
+    So every join finds a partner whose fingers are free.
+    """
+    chosen: list[E] = []
+    rest: list[E] = []
+    ends: set[tuple[int, int]] = set()
+    for one in sorted(found, key=lambda one: one.cost):
+        end = (one.first.fingers if one.first else 0, one.last.fingers if one.last else 0)
+        (rest if end in ends else chosen).append(one)
+        ends.add(end)
+    return sorted(chosen + rest[: max(0, keep - len(chosen))], key=lambda one: one.cost)
+
+
+def _units(grid: Grid) -> list[_Unit]:
+    whole = [_Unit(low, low + size * grid.count, size) for low, size in grid.groups]
+    loose = [_Unit(low, high, 0) for low, high in grid.loose()]
+    return sorted(whole + loose, key=lambda unit: unit.low)
+
+
+def _cost(label: _Label) -> int:
+    return label.cost
+
+
+def _finish(labels: list[_Label], keep: int) -> list[Cell]:
+    """Cells from the last labels: the best of each way to begin and end first, then the next best."""
+    distinct: dict[tuple[object, ...], Cell] = {}
+    for label in labels:
+        strikes: list[tuple[Strike, ...]] = []
+        rows: list[tuple[Pattern | None, int]] = []
+        at: _Label | None = label
+        while at is not None and at.before is not None:
+            strikes.append(at.way.strikes)
+            rows.append((at.row, at.start))
+            at = at.before
+        together = tuple(strike for part in reversed(strikes) for strike in part)
+        signature = tuple((strike.at, strike.fingers, strike.strings) for strike in together)
+        distinct.setdefault(signature, Cell(label.cost, together, tuple(reversed(rows))))
+    return best_of_ends(list(distinct.values()), keep)

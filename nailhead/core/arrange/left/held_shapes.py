@@ -1,0 +1,107 @@
+"""Holding a chord shape while the melody is played over it: which fingers stay, which one moves."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from nailhead.core.fretboard.fingering import finger_stops
+from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.fretboard.shapes import Shape, shapes_for
+from nailhead.core.music.chord import Chord
+
+#: Points for what a melody note asks of a held shape (weights ours).
+LIFT = 10  # an open string under a finger
+EXTRA_FINGER = 12  # a stop beside the shape
+#: Shapes of a chord that are looked at; what comes after is never the cheapest with a melody.
+MOST_SHAPES = 40
+RELEASE = 30  # no hand holds both: the shape is let go for the note
+SPREAD = 8  # per fret that the note lies more than three from the shape's furthest stop
+
+
+@dataclass(frozen=True, slots=True)
+class HeldFrets:
+    """What the left hand holds during one melody note: frets and fingers by string."""
+
+    frets: Mapping[int, int]
+    fingers: Mapping[int, int]
+
+
+class ShapeBook:
+    """The shapes of a setup and how they go with melody places, each worked out once for a whole tune."""
+
+    def __init__(self, setup: Setup) -> None:
+        self.setup = setup
+        self._shapes: dict[Chord, tuple[Shape, ...]] = {}
+        self._together: dict[tuple[Shape, Place], HeldFrets | None] = {}
+
+    def of(self, chord: Chord) -> tuple[Shape, ...]:
+        """The best makeable shapes of a chord, best first."""
+        if chord not in self._shapes:
+            self._shapes[chord] = best_shapes(self.setup, chord)
+        return self._shapes[chord]
+
+    def together(self, shape: Shape, place: Place) -> HeldFrets | None:
+        """The shape with a melody place as well; None where no hand can."""
+        key = (shape, place)
+        if key not in self._together:
+            self._together[key] = hold_together(shape, place, self.setup)
+        return self._together[key]
+
+    def cheapest(self, chord: Chord, places: Sequence[Place]) -> Shape | None:
+        """The shape that costs least together with the melody; options come cheapest first, so it stops early."""
+        best: tuple[int, Shape] | None = None
+        for shape in self.of(chord):
+            if best and shape.cost >= best[0]:
+                break
+            cost = shape.cost + sum(self.hold_cost(shape, place) for place in places)
+            if best is None or cost < best[0]:
+                best = (cost, shape)
+        return best[1] if best else None
+
+    def hold_cost(self, shape: Shape, place: Place) -> int:
+        """What one melody note asks of a held shape."""
+        held = shape.fret(place.string)
+        if held == place.fret or (place.fret == 0 and not held):
+            return 0
+        if self.together(shape, place) is None:
+            return RELEASE
+        if not place.fret:
+            return LIFT
+        stops = [fret for _, fret in shape.frets if fret]
+        return EXTRA_FINGER + SPREAD * max(0, *(abs(fret - place.fret) - 3 for fret in stops or [place.fret]))
+
+
+@lru_cache(maxsize=1024)
+def best_shapes(setup: Setup, chord: Chord) -> tuple[Shape, ...]:
+    """The shapes of a chord that are looked at with a melody, best first."""
+    return shapes_for(setup, chord)[:MOST_SHAPES]
+
+
+def hold_together(shape: Shape, place: Place, setup: Setup) -> HeldFrets | None:
+    """The shape with the melody note stopped as well, other fingers kept down; None if no hand can."""
+    string, fret = place
+    if shape.fret(string) == fret:
+        return HeldFrets(dict(shape.frets), dict(shape.fingers))
+    stops = {s: f for s, f in shape.frets if f and s != string}
+    fingers = {s: finger for s, finger in shape.fingers if s != string}
+    frets = {s: f for s, f in shape.frets if s != string} | {string: fret}
+    if fret == 0:
+        return None if shape.barre and shape.fret(string) else HeldFrets(frets, fingers)
+    if finger_stops(stops | {string: fret}, setup) is None:
+        return None
+    for finger in (1, 2, 3, 4):
+        if finger not in fingers.values() and _in_order(stops, fingers, fret, finger):
+            return HeldFrets(frets, fingers | {string: finger})
+    return None
+
+
+def _in_order(stops: Mapping[int, int], fingers: Mapping[int, int], fret: int, finger: int) -> bool:
+    """Higher frets have higher fingers, and no finger stands further out than one fret a finger."""
+    for string, other in stops.items():
+        if (other < fret and fingers[string] >= finger) or (other > fret and fingers[string] <= finger):
+            return False
+        if abs(other - fret) > abs(fingers[string] - finger) + 1:
+            return False
+    return True

@@ -1,0 +1,1 @@
+"""Ways of playing as data: their patterns, hands, rungs and choices."""

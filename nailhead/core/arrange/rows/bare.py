@@ -1,0 +1,73 @@
+"""The ways of playing that have the bare melody so far: what strikes its notes, and which strings ring beside it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from nailhead.core.arrange.rows.hands import Choice, Follows, Idiom, LeftHand, RightHand, SingleNotes
+from nailhead.core.arrange.rows.touches import TOUCHES
+from nailhead.core.arrange.values import Finger, Ornament, Way
+
+PICK, THUMB, INDEX, MIDDLE = Finger.PICK, Finger.THUMB, Finger.INDEX, Finger.MIDDLE
+#: How a pick plays a triplet that leads into the first bar, so that the bar starts down (handbook §4 and §10).
+UP_DOWN_UP, DOWN_UP_DOWN = (Way.UP, Way.DOWN, Way.UP), (Way.DOWN, Way.UP, Way.DOWN)
+
+
+def _hand(single: SingleNotes, ways: dict[Finger, Way], *touches: str) -> RightHand:
+    fingers = {finger for row in (*single.turns.values(), single.others) for finger in row}
+    return RightHand(
+        {},
+        (),
+        touches=tuple(row for row in TOUCHES if row.id in touches),
+        single=single,
+        lines={},
+        chords={},
+        plain=tuple(finger for finger in Finger if finger in fingers),
+        follows=Follows({}),
+        ways=ways,
+    )
+
+
+PICKED = _hand(
+    SingleNotes({}, (PICK,), clocked=True, triplet=UP_DOWN_UP),
+    {PICK: Way.DOWN},
+    "pick down",
+    "pick up",
+    "strum down",
+    "strum up",
+)
+#: Every stroke away from the player, or down with the thumb.
+STRUMMED = _hand(SingleNotes({}, (PICK,)), {PICK: Way.DOWN}, "pick down", "pick up", "strum down", "strum up")
+THUMBED = _hand(SingleNotes({}, (THUMB,)), {THUMB: Way.DOWN}, "thumb down", "thumb up", "thumb strum", "thumb strum up")
+#: Index and middle in turn, the thumb on the bass strings.
+FINGERED = _hand(
+    SingleNotes(dict.fromkeys((1, 2, 3), (INDEX, MIDDLE)), (THUMB,)), {}, "thumb", "index", "middle", "ring"
+)
+
+TRIPLET = Choice(
+    "triplet",
+    "Triplet pickup",
+    {
+        "up down up": lambda right: right,
+        "down up down": lambda right: replace(right, single=replace(right.single, triplet=DOWN_UP_DOWN)),
+    },
+)
+_SAZ = ("saz", "saz-short")
+_UKULELES = ("ukulele", "ukulele-baritone")
+
+BARE: tuple[Idiom, ...] = (
+    Idiom("plectrum", "plectrum", ("mandolin", "guitar"), PICKED, choices=(TRIPLET,)),
+    Idiom("plectrum", "plectrum", _SAZ, PICKED, drones=(3,), choices=(TRIPLET,)),
+    Idiom(
+        "noter",
+        "noter and drone",
+        ("dulcimer",),
+        STRUMMED,
+        LeftHand(frozenset({Ornament.SLIDE}), one_finger=True),
+        strings=(1,),
+        drones=(2, 3, 4),
+    ),
+    Idiom("chord-melody", "chord melody", ("dulcimer",), STRUMMED, drones=(3,)),
+    Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), FINGERED),
+    Idiom("strum", "strum", _UKULELES, THUMBED),
+)

@@ -1,0 +1,284 @@
+"""The grammar of a way of playing: what the rows in this folder are made of. Algorithms ask for no name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from functools import cached_property
+
+from nailhead.core.arrange.rows.costs import COSTS
+from nailhead.core.arrange.rows.patterns import Alphabet, Pattern, own_row, read_row
+from nailhead.core.arrange.rows.touches import TouchRow, touch_row
+from nailhead.core.arrange.values import Finger, Ornament, Touch, Way
+
+#: A rung that no ladder has.
+NEVER = 99
+
+
+class Layer(StrEnum):
+    """How much of the melody a rung plays."""
+
+    FULL = "full"
+
+
+class Adds(StrEnum):
+    """What a rung adds to the one below; every higher rung has it too."""
+
+    SHAPES = "holds the chord's shape"
+    SLURS = "the left hand sounds notes off the beat, graces lead into long ones"
+    FLOW = "the hand keeps moving, over rests too"
+    DROPS = "a finger leaves its home string"
+    MOVES = "melody notes may lie elsewhere"
+    DOUBLES = "strong melody notes are doubled"
+    SOLO = "fills, fewer melody notes, a varied second time, kick-off and ending"
+
+
+@dataclass(frozen=True, slots=True)
+class Rung:
+    """One rung of a way of playing.
+
+    `empty` is what a pulse group costs in which nothing is struck, or only the first of three counts; `hole` each
+    count on which nothing is. `brushes` are the strings that one brush takes, best first.
+    """
+
+    name: str
+    adds: tuple[Adds, ...] = ()
+    layer: Layer = Layer.FULL
+    empty: int = 0
+    hole: int = 0
+    brushes: tuple[tuple[int, ...], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Follows:
+    """What may follow what: the price of a touch right behind another, a count or less later.
+
+    `again` is what the same finger costs twice running; a finger that is not listed comes as often as it likes.
+    `string_again` is for a string that is struck twice running when the second is no melody note. `tireless` fingers
+    make a bar no harder when they come again.
+    """
+
+    again: Mapping[Finger, int]
+    string_again: int = COSTS["string twice"]
+    tireless: frozenset[Finger] = frozenset({Finger.THUMB})
+
+    def __call__(self, before: Touch, after: Touch) -> int:
+        """The price of two touches, by their fingers alone."""
+        if before.by is None or before.by is not after.by:
+            return 0
+        return self.again.get(before.by, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class SingleNotes:
+    """How melody notes are struck by themselves on the bare rung.
+
+    `turns` are the fingers that take turns on a string, `others` those on every string that is not listed; with
+    `clocked` the hand goes down on the first of each group of counts and up behind it, in turn, even after a rest.
+    `triplet` are the ways of a triplet that leads into the first bar.
+    """
+
+    turns: Mapping[int, tuple[Finger, ...]]
+    others: tuple[Finger, ...]
+    clocked: bool = False
+    triplet: tuple[Way, Way, Way] | None = None
+
+
+class Doubling(StrEnum):
+    """Who doubles a melody note."""
+
+    SAME = "the same finger in one movement"
+    FREE = "another finger that is free"
+
+
+class Moves(StrEnum):
+    """Why melody notes are moved from the rung of moves on."""
+
+    CATCH = "to where the left hand can slur to them, or a finger that leaves its home can catch them"
+    SPREAD = "runs, over the strings, so that every note rings into the next"
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A pattern as it is written: see `rows.patterns`."""
+
+    name: str
+    text: str
+    from_rung: int
+    cost: int = 0
+    moving_from: int = 5
+    family: str = ""
+
+    def read(self, alphabet: Alphabet) -> Pattern:
+        """Raises PathError with the sign at fault."""
+        return read_row(alphabet, self.name, self.text, self.from_rung, self.cost, self.moving_from, self.family)
+
+
+#: string -> what it costs under a finger.
+Reach = Mapping[int, int]
+
+
+@dataclass(frozen=True, eq=False)
+class RightHand:
+    """How a right hand works.
+
+    `rows` are its patterns, spelt in its `alphabet`; `own` a teacher's, as (name, text). `touches` are the movements it
+    makes and what each is called; `ways` how a finger strikes by itself. `lines` prices the strings of each finger
+    for melody and fills, `chords` for what accompanies: a finger comes to the others' strings in a single line where
+    one would else strike twice running, but not for a filler.
+    `plain` are the fingers that strike a melody note by itself, `home` the strings that a finger leaves at a price,
+    `catches` who leaves it for an off-beat melody note; `on_beat` fingers fall on beats by nature. `doubling` is
+    None, or which finger doubles a melody note: the same one in one movement, or another that is free.
+    `on_top` keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding
+    melody note costs; `restrikes` lets a melody note be struck again that is no chord tone. `moves` says which
+    notes are moved.
+    """
+
+    alphabet: Alphabet
+    rows: tuple[Row, ...]
+    touches: tuple[TouchRow, ...]
+    single: SingleNotes
+    lines: Mapping[Finger, Reach]
+    chords: Mapping[Finger, Reach]
+    plain: tuple[Finger, ...]
+    follows: Follows
+    ways: Mapping[Finger, Way] = field(default_factory=dict)
+    home: Mapping[Finger, frozenset[int]] = field(default_factory=dict)
+    catches: Finger | None = None
+    on_beat: frozenset[Finger] = frozenset()
+    doubling: Doubling | None = None
+    change_at_bar_line: int = 0
+    on_top: bool = False
+    covers: int = COSTS["melody string"]
+    restrikes: bool = False
+    moves: Moves | None = None
+    own: tuple[tuple[str, str], ...] = ()
+
+    given: tuple[Pattern, ...] | None = None
+
+    def with_patterns(self, given: tuple[Pattern, ...]) -> RightHand:
+        """The same hand with these patterns alone."""
+        return replace(self, given=given)
+
+    @cached_property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """The teacher's own patterns, then those of the rows; raises PathError for a sign that is not played here."""
+        if self.given is not None:
+            return self.given
+        own = tuple(own_row(self.alphabet, name, text) for name, text in self.own)
+        return own + tuple(row.read(self.alphabet) for row in self.rows)
+
+    def way_of(self, finger: Finger) -> Way:
+        """How a finger strikes by itself."""
+        return self.ways.get(finger, Way.PLUCK)
+
+    @property
+    def fingered(self) -> bool:
+        """Does each finger strike by itself?"""
+        return len(self.plain) > 1
+
+    def touch(self, by: Finger | None, way: Way | None, several: bool = False) -> TouchRow | None:
+        """The first movement of this hand by a finger, a way, or both; None where it makes none."""
+        return next(
+            (
+                row
+                for row in self.touches
+                if row.by == (by or row.by) and row.way == (way or row.way) and row.several == several
+            ),
+            None,
+        )
+
+    def row_of(self, touch: Touch) -> TouchRow:
+        """What a touch is called under this hand; one that it does not make is called what it is called anywhere."""
+        own = self.touch(touch.by, touch.way, len(touch.notes) > 1) if touch.by else None
+        return own or touch_row(touch)
+
+    def leaves_home(self, finger: Finger | None, string: int) -> bool:
+        """Is the string away from where the finger is at home?"""
+        return finger is not None and finger in self.home and string not in self.home[finger]
+
+
+@dataclass(frozen=True, slots=True)
+class LeftHand:
+    """How a left hand works: which ornaments it makes, over how many frets and counts; one finger, or a noter.
+
+    `grace_slide` is how far below its note a quick slide begins, `grace_hammer` the highest fret that is hammered
+    from the open string, `slow_slide` how far a slow one goes.
+    """
+
+    ornaments: frozenset[Ornament] = frozenset(Ornament)
+    one_finger: bool = False
+    slur_frets: int = 4
+    slur_counts: int = 3
+    slow_slide: int = 2
+    grace_slide: int = 2
+    grace_hammer: int = 3
+
+
+@dataclass(frozen=True, eq=False)
+class Choice:
+    """Something in which good players differ: its ways, the usual one first, each a change of the way of playing."""
+
+    name: str
+    label: str
+    ways: Mapping[str, Callable[[RightHand], RightHand]]
+
+    @property
+    def usual(self) -> str:
+        return next(iter(self.ways))
+
+
+@dataclass(frozen=True)
+class Idiom:
+    """A way of playing.
+
+    `instruments` are the kinds it is for; `strings` those that the melody keeps to, () all; `drones` ring open
+    throughout, whatever the chord. The rungs are numbered from 1; an idiom with one has the bare melody alone.
+    """
+
+    id: str
+    name: str
+    instruments: tuple[str, ...]
+    right: RightHand
+    left: LeftHand = LeftHand()
+    rungs: tuple[Rung, ...] = (Rung("Bare"),)
+    strings: tuple[int, ...] = ()
+    drones: tuple[int, ...] = ()
+    choices: tuple[Choice, ...] = ()
+
+    def has(self, adds: Adds, rung: int) -> bool:
+        """Does a rung do what it or one below it adds?"""
+        return rung >= self.first(adds)
+
+    def first(self, adds: Adds) -> int:
+        """The lowest rung that adds something; NEVER where none does."""
+        return self._first.get(adds, NEVER)
+
+    @cached_property
+    def _first(self) -> dict[Adds, int]:
+        return {adds: number for number, rung in reversed(list(enumerate(self.rungs, 1))) for adds in rung.adds}
+
+    @property
+    def solo(self) -> int | None:
+        """The rung that is a solo."""
+        found = self.first(Adds.SOLO)
+        return found if found < NEVER else None
+
+    def rung(self, number: int) -> Rung:
+        return self.rungs[number - 1]
+
+    @property
+    def clocked(self) -> bool:
+        """Does the hand follow the clock of the metre?"""
+        return self.right.single.clocked
+
+    def played(self, taken: Mapping[str, str], own: tuple[tuple[str, str], ...] = ()) -> Idiom:
+        """The way of playing as some choices have it, and with a teacher's own patterns; raises PathError for those."""
+        right = self.right
+        for choice in self.choices:
+            right = choice.ways[taken.get(choice.name, choice.usual)](right)
+        right = replace(right, own=own)
+        if own:
+            assert right.patterns  # read now, so that a sign that is not played here is refused at once
+        return replace(self, right=right)

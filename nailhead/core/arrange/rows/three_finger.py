@@ -1,0 +1,144 @@
+"""The rolls of three fingers (handbook §4; the half-bar rows are common practice). `!` marks the strong slots.
+
+T I M  thumb, index, middle: melody where it begins, else a tone of the chord or the drone
+*      whichever finger is free, as T I M           P  two fingers together: chord tones and drone
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import (
+    Adds,
+    Choice,
+    Doubling,
+    Follows,
+    Idiom,
+    Moves,
+    RightHand,
+    Row,
+    Rung,
+    SingleNotes,
+)
+from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
+from nailhead.core.arrange.rows.touches import TOUCHES
+from nailhead.core.arrange.values import Finger, Way
+
+THUMB, INDEX, MIDDLE = Finger.THUMB, Finger.INDEX, Finger.MIDDLE
+
+
+def _roll(finger: Finger | None) -> tuple[Voice, ...]:
+    return (Voice(finger, Way.PLUCK, Want.ANY),)
+
+
+def _pinched(finger: Finger, *strings: int) -> Voice:
+    return Voice(finger, Way.PLUCK, Want.FILL, Where.LISTED, strings, called="pinch")
+
+
+#: Two fingers and their strings, best first; the other school pinches with index and middle.
+THUMB_AND_MIDDLE = (_pinched(THUMB, 5, 3, 4), _pinched(MIDDLE, 1, 2))
+INDEX_AND_MIDDLE = (_pinched(INDEX, 2, 3), _pinched(MIDDLE, 1, 2))
+
+ALPHABET: Alphabet = {
+    "T": _roll(THUMB),
+    "I": _roll(INDEX),
+    "M": _roll(MIDDLE),
+    "*": _roll(None),
+    "P": THUMB_AND_MIDDLE,
+}
+
+_FORWARD, _BACKWARD, _THUMB, _THREES = "forward", "backward", "alternating thumb", "threes"
+ROWS = (
+    Row("pinch", "P .", 2, cost=4),
+    Row("jig pinch", "* . P", 2, cost=4),
+    Row("short forward", "T345! I2 | M1 T53!", 3, family=_FORWARD),
+    Row("short forward from the index", "I234! M1 | T5 M1", 3, family=_FORWARD),
+    Row("short backward", "M12! I23 | T5 M1!", 3, family=_BACKWARD),
+    Row("short alternating", "T345! I2 | T53! M1", 3, cost=1, family=_THUMB),
+    Row("forward", "T345! I2 | M1 T53! | I2! M1 | T53! M1", 3, family=_FORWARD),
+    Row("backward", "M12! I23 | T53 M1! | I2! T53 | M1! I2", 3, family=_BACKWARD),
+    Row("forward-reverse", "T345! I2 | M1 T53! | M1! I2 | T345! M1", 3, family=_FORWARD),
+    Row("alternating thumb", "T345! I2 | T53! M1 | T435! I2 | T53! M1", 3, cost=1, family=_THUMB),
+    Row("threes forward", "T345! I2 M1", 3, family=_THREES),
+    Row("threes from the index", "I234! T53 M1", 3, family=_THREES),
+    Row("threes backward", "M12! I23 T53", 3, family=_THREES),
+    Row("waltz roll", "*! . | T345! I2 | T53! M1", 3, family="waltz"),
+    Row("waltz in eighths", "T345! I2 | T53! M1 | T53! M1", 5, family="waltz"),
+    Row("alternating", "*! *1234 | *! *5123", 5, cost=3, family="alternating"),
+    Row("alternating", "*! *5123!", 5, cost=2, family="alternating"),
+    Row("threes alternating", "*! *5123 *5123!", 5, cost=2, family="alternating"),
+    Row("late forward", "*! . | T345! I2 | M1 T53! | I2 M1", 6, cost=1, family=_FORWARD),
+    Row("mixed", "*! *5123 | *5123! *5123!", 6, cost=6, family="mixed"),
+)
+
+RUNGS = (
+    Rung("Bare"),
+    Rung("Basic stroke", empty=12),
+    Rung("Chords", (Adds.SHAPES,), empty=14),
+    Rung("Slurs", (Adds.SLURS,), empty=14),
+    Rung("Flow", (Adds.FLOW,), empty=24, hole=9),
+    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), empty=24, hole=9),
+    Rung("Solo", (Adds.SOLO,), empty=24, hole=9),
+)
+
+#: Thumb 5, 4, 3; index 3, 2 and 4; middle 1 and 2 (handbook §4). In a single line each finger comes to the others'
+#: strings too, but only where else one would strike twice running (common practice).
+LINES = {
+    THUMB: {5: 0, 4: 0, 3: 0, 2: 9, 1: 16},
+    INDEX: {2: 0, 3: 1, 4: 4, 1: 8},
+    MIDDLE: {1: 0, 2: 2, 3: 12, 4: 18},
+}
+CHORDS = LINES
+
+RIGHT = RightHand(
+    ALPHABET,
+    ROWS,
+    touches=tuple(row for row in TOUCHES if row.id in ("thumb", "index", "middle")),
+    single=SingleNotes({1: (MIDDLE,), 2: (INDEX,)}, (THUMB,)),
+    lines=LINES,
+    chords=CHORDS,
+    plain=(THUMB, INDEX, MIDDLE),
+    follows=Follows(dict.fromkeys((THUMB, INDEX, MIDDLE), IMPOSSIBLE)),
+    doubling=Doubling.FREE,
+    moves=Moves.SPREAD,
+    change_at_bar_line=COSTS["pattern changes at the bar line"],
+)
+
+
+def _thumb_on_second(right: RightHand) -> RightHand:
+    def eased(reach: dict[Finger, dict[int, int]]) -> dict[Finger, dict[int, int]]:
+        return {**reach, THUMB: {**reach[THUMB], 2: 1}, INDEX: {**reach[INDEX], 2: 2}}
+
+    return replace(right, lines=eased(dict(LINES)), chords=eased(dict(CHORDS)))
+
+
+def _pinching(voices: tuple[Voice, ...]) -> dict[str, tuple[Voice, ...]]:
+    return {**ALPHABET, "P": voices}
+
+
+def _tired(right: RightHand) -> RightHand:
+    """A finger may come twice running; the thumb never does."""
+    again = dict.fromkeys((INDEX, MIDDLE), COSTS["finger twice"])
+    return replace(right, follows=Follows({**again, THUMB: IMPOSSIBLE}))
+
+
+THREE_FINGER = Idiom(
+    "three-finger",
+    "three-finger",
+    ("banjo",),
+    RIGHT,
+    rungs=RUNGS,
+    choices=(
+        Choice("second_string", "String 2 in fast rolls", {"index": lambda right: right, "thumb": _thumb_on_second}),
+        Choice(
+            "pinch",
+            "Pinch with",
+            {
+                "thumb and middle": lambda right: right,
+                "index and middle": lambda right: replace(right, alphabet=_pinching(INDEX_AND_MIDDLE)),
+            },
+        ),
+        Choice("same_finger", "Same finger twice at speed", {"never": lambda right: right, "allowed": _tired}),
+    ),
+)
