@@ -103,8 +103,10 @@ def _h2(
             sounding = ladder.fit.setup.sounding_cents(note.place)
             if sounding != note.pitch.cents:
                 said.append(f"{note.place} does not sound {note.pitch}")
-            if note.role is Role.MELODY:
+            if note.role is Role.MELODY or note.place.string in ladder.idiom.drones:
                 continue
+            if note.place == sounding_place(bar, stroke) and ladder.idiom.id not in BANJO:
+                continue  # the melody struck again
             if note.role is Role.FILL:
                 if rung < 7 or int(sounding // 100) % 12 not in written.key.scale:
                     said.append(f"H2 a fill of {note.pitch} at {stroke.onset}")
@@ -116,6 +118,16 @@ def _h2(
             if not belongs and not (drone and not clashes):
                 said.append(f"H2 {note.pitch} at {stroke.onset} does not belong to {chord}")
     return said
+
+
+BANJO = ("clawhammer", "three-finger")
+
+
+def sounding_place(bar: ArrangedBar, at: Stroke) -> object:
+    """The place of the melody note that began last."""
+    before = [stroke for stroke in bar.strokes if stroke.onset <= at.onset]
+    melody = [note.place for stroke in before for note in stroke.notes if note.role is Role.MELODY]
+    return melody[-1] if melody else None
 
 
 def _h3(ladder: Ladder, bar: ArrangedBar) -> list[str]:
@@ -224,10 +236,87 @@ def struck_by(stroke: Stroke) -> list[tuple[Finger, int]]:
     return [(touch.by, note.place.string) for touch in stroke.touches if touch.by for note in touch.notes]
 
 
+def _melody_on_top(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """At its onset the melody is the highest pitch struck."""
+    said = []
+    for stroke in bar.strokes:
+        melody = [note.pitch.cents for note in stroke.notes if note.role is Role.MELODY and not note.held]
+        others = [note.pitch.cents for note in stroke.notes if note.role is not Role.MELODY]
+        if melody and others and max(others) > max(melody):
+            said.append(f"G2 something sounds above the melody at {stroke.onset}")
+    return said
+
+
+def _pick_by_the_clock(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """Down on the even counts of a group, up on the odd ones, also after rests, slurs and ringing.
+
+    A group of three goes down, up, down (common practice).
+    """
+    said, count = [], _count(written)
+    sizes = [3] * 12 if written.metre.compound else [2] * 24
+    if len(set(written.metre.grouping)) > 1:
+        sizes = list(written.metre.grouping) * 4
+    wanted = {}
+    at = Fraction(0)
+    for size in sizes:
+        wanted |= {at + place * count: (Way.DOWN, Way.UP)[place % 2] for place in range(size)}
+        at += size * count
+    late = written.metre.length - bar.length if written.number == 0 else Fraction(0)
+    for stroke in bar.strokes:
+        for touch in stroke.touches:
+            way = wanted.get(stroke.onset + late)
+            if touch.struck and way is not None and touch.way is not way:
+                said.append(f"G4 {touch.way} at {stroke.onset}")
+    return said
+
+
+def _own_fingers_and_ornaments(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """Nothing is struck by a finger, slurred by an ornament, or let ring by a string that is not the idiom's."""
+    idiom, said = ladder.idiom, []
+    kinds = {(row.by, row.way) for row in idiom.right.touches}
+    for stroke in bar.strokes:
+        for touch in stroke.touches:
+            if touch.struck and (touch.by, touch.way) not in kinds:
+                said.append(f"a foreign touch, {touch.by} {touch.way}, at {stroke.onset}")
+            for note in touch.notes:
+                if note.slur and note.slur.ornament not in idiom.left.ornaments:
+                    said.append(f"a foreign {note.slur.ornament} at {stroke.onset}")
+                melody = note.role is Role.MELODY
+                if melody and idiom.strings and note.place.string not in idiom.strings:
+                    said.append(f"the melody on string {note.place.string} at {stroke.onset}")
+    return said
+
+
+def _one_touch(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """A pick or a strumming thumb is one movement over neighbouring strings."""
+    said = []
+    for stroke in bar.strokes:
+        strings = sorted(note.place.string for note in stroke.notes)
+        if len(stroke.touches) > 1 or (strings and strings[-1] - strings[0] != len(strings) - 1):
+            said.append(f"H3 {stroke.touches} at {stroke.onset}")
+    return said
+
+
+def _thumb_below(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """Of several fingers at once the thumb is on the lowest string, then index, middle and ring, one string each."""
+    order = [Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING]
+    said = []
+    for stroke in bar.strokes:
+        fingers = sorted(struck_by(stroke), key=lambda struck: order.index(struck[0]))
+        strings = [string for _, string in fingers]
+        if strings != sorted(set(strings), reverse=True) or len({finger for finger, _ in fingers}) < len(fingers):
+            said.append(f"H3 {fingers} at {stroke.onset}")
+    return said
+
+
 #: Way of playing -> what its right hand must keep to, beside the rules for all.
 HANDS: dict[str, tuple[Callable[[Ladder, Bar, ArrangedBar], list[str]], ...]] = {
     "clawhammer": (_clawhammer,),
     "three-finger": (_three_finger, _no_finger_twice),
+    "trial plectrum": (_melody_on_top, _pick_by_the_clock, _own_fingers_and_ornaments, _one_touch),
+    "trial fingerstyle": (_melody_on_top, _own_fingers_and_ornaments, _thumb_below, _no_finger_twice),
+    "trial strum": (_melody_on_top, _own_fingers_and_ornaments, _one_touch),
+    "trial noter": (_own_fingers_and_ornaments, _one_touch),
 }
 
 

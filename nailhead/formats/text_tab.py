@@ -22,7 +22,8 @@ _MOST_COLUMNS = 96
 def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | None = None) -> str:
     """The arrangement on a path as text. `d` and `u` are strokes down and up, `B` a brush, `T I M` the fingers.
 
-    `P` is a pinch, `-` a note that the left hand sounds. A held tie is in parentheses. With a solo come its kick-off,
+    `P` is a pinch, `-` a note that the left hand sounds. A held tie is in parentheses, a note that may be left out
+    in brackets. With a solo come its kick-off,
     the bars that are played otherwise the second time, and its ending; `again` are those bars by place where the
     second time has a path of its own.
     """
@@ -108,6 +109,8 @@ def note_text(note: FrettedNote, name: Callable[[int], str]) -> str:
     fret = name(note.place.fret)
     if note.held:
         return f"({fret})"
+    if note.optional:
+        return f"[{fret}]"
     slur = note.slur
     if slur is None:
         return fret

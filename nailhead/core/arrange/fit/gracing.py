@@ -38,7 +38,7 @@ def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -
             far = note.place.fret - before.place.fret
             if climbs and free and 1 <= far <= left.slow_slide and stroke.onset - strokes[began].onset >= SLOW * count:
                 slid = replace(note, finger=before.finger, slur=Slur(Ornament.SLIDE, before.place.fret, slow=True))
-                result[index] = _with_note(stroke, slid)
+                result[index] = _with_note(stroke, note, slid)
         last = (index, note)
     return tuple(result)
 
@@ -65,16 +65,17 @@ def with_graces(
         )
         new = note.place != before and stroke.tuplet is None
         slur = grace_into(left, note, grid.context.setup, _barred(note, stroke, grid)) if roomy and new else None
-        if slur and len(stroke.notes) == 1:
-            changed = _with_note(stroke, replace(note, slur=slur))
+        others_open = all(one is note or not one.place.fret for one in stroke.notes)
+        if slur and others_open:
+            changed = _with_note(stroke, note, replace(note, slur=slur))
             return (*strokes[:index], changed, *strokes[index + 1 :])
         before = note.place
     return strokes
 
 
-def _with_note(stroke: Stroke, note: FrettedNote) -> Stroke:
-    """A stroke of one note with another in its place."""
-    return stroke.with_notes(lambda _: note)
+def _with_note(stroke: Stroke, old: FrettedNote, new: FrettedNote) -> Stroke:
+    """A stroke with one of its notes changed."""
+    return stroke.with_notes(lambda note: new if note is old else note)
 
 
 def _barred(note: FrettedNote, stroke: Stroke, grid: Grid) -> bool:

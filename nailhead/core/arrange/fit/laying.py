@@ -56,7 +56,7 @@ def lay_out(grid: Grid, cell: Cell, rung: int, left: LeftHand, dress: Dress) -> 
 
 def _fills(cell: Cell, low: int, high: int) -> bool:
     """Is anything beside the melody played between two ticks?"""
-    return any(strike.melody < 0 and strike.touches and low <= strike.at < high for strike in cell.strikes)
+    return any(strike.fills and low <= strike.at < high for strike in cell.strikes)
 
 
 def _used_shapes(grid: Grid, strokes: tuple[Stroke, ...]) -> dict[HarmonySpan, Shape]:

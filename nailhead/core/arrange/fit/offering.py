@@ -60,6 +60,11 @@ class Strike(NamedTuple):
     left: bool = False
     missed: str = ""
 
+    @property
+    def fills(self) -> bool:
+        """Is anything beside the melody struck?"""
+        return len(self.strings) > (self.melody >= 0)
+
 
 class _Part(NamedTuple):
     """One voice's share of a strike."""
@@ -289,10 +294,8 @@ class Offers:
         way = voice.way if voice.by else self.right.way_of(finger)
         offered = grid.fillers(at)
         if more:
-            along = Grip(finger, way, swept((string, *more), way), voice.optional, voice.loudness, voice.muted)
-            yield along, sum(offered[one].cost for one in more)
-        alone = Grip(finger, way, (string,), voice.optional, voice.loudness, voice.muted)
-        yield alone, COSTS["nothing there"] if voice.also else 0
+            yield Grip(finger, way, swept((string, *more), way)), sum(offered[one].cost for one in more)
+        yield Grip(finger, way, (string,)), COSTS["nothing there"] if voice.also else 0
 
     def _clocked_way(self, grid: Grid, finger: Finger, at: int) -> Way:
         """Which way a finger goes by itself: by the clock where the hand follows it."""

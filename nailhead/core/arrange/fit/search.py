@@ -86,8 +86,9 @@ class _Unit(NamedTuple):
 class Fitter:
     """Fits an idiom's right hand to the grids of a rung."""
 
-    def __init__(self, idiom: Idiom, rung: int, keep: int = 6) -> None:
+    def __init__(self, idiom: Idiom, rung: int, keep: int = 6, forced: bool = False) -> None:
         self.idiom = idiom
+        self.forced = forced
         self.rung = rung
         self.keep = keep
         self.patterns = idiom.right.patterns
@@ -97,7 +98,7 @@ class Fitter:
         self.phase = (idiom.has(Adds.SLURS, rung), idiom.has(Adds.DROPS, rung))
         self.offers = Offers(idiom, rung)
         self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
-        self._again = _again_prices(idiom)
+        self._again = _again_prices(idiom, COSTS["finger forced"] if forced else IMPOSSIBLE)
         self._string_again = idiom.right.follows.string_again
         self._matched: tuple[Grid, tuple[tuple[int, ...], ...]] | None = None
 
@@ -126,7 +127,9 @@ class Fitter:
         window = grid.window(low, low + row.counts * grid.count)
         if self.rung < (row.from_rung if window.held_through else row.moving_from):
             return False
-        if window.off_clock or (window.silent and not self.flows) or len(window.onsets) == len(row.slots):
+        if window.off_clock or (window.silent and not self.flows):
+            return False
+        if len(window.onsets) == len(row.slots) and not row.accompanies:
             return False
         if row.slots[0].leads and low not in grid.onsets and not self._stroke_is_over(grid, row, low):
             return False
@@ -139,7 +142,16 @@ class Fitter:
         return grid.context.segments[index].held or low - grid.starts[index] >= row.counts * grid.count
 
     def cells(self, grid: Grid) -> list[Cell]:
-        """The best ways to play the bar, cheapest first: never empty, and never two of the same strikes."""
+        """The best ways to play the bar, cheapest first: never empty, and never two of the same strikes.
+
+        Where no finger that is free reaches a melody note, one comes twice running at a forbidding price.
+        """
+        found = self._cells(grid)
+        if found or self.forced:
+            return found
+        return Fitter(self.idiom, self.rung, self.keep, forced=True).cells(grid)
+
+    def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
         rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
         start = _Label(0, 0, None, "", None, _Solved(0, (), None, None, False), None, grid.start)
@@ -218,7 +230,7 @@ class Fitter:
     def _solve_row(self, grid: Grid, place: int, low: int) -> list[_Solved]:
         # What a row finds depends on the rung only through the left hand's slurs, stray fingers and its brushes.
         row = self.patterns[place]
-        key = (row.key, low, self.phase, self.offers.brushes)
+        key = (row.key, low, self.phase, self.offers.brushes, self.forced)
         if key not in grid.solved:
             grid.solved[key] = self._search_row(grid, row, low)
         extra = self.hole * (row.counts - len(row.slots))
@@ -279,15 +291,15 @@ class Fitter:
                 path,
                 next((strike for strike in path if strike.touches), None),
                 last,
-                any(strike.melody < 0 and strike.touches for strike in path),
+                any(strike.fills for strike in path),
             )
             for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
         ]
 
 
-def _again_prices(idiom: Idiom) -> dict[int, int]:
-    """For every set of fingers (as bits) that strike twice running, the price of the dearest of them."""
-    prices = {bit: idiom.right.follows.again.get(finger, 0) for finger, bit in BITS.items() if finger}
+def _again_prices(idiom: Idiom, most: int) -> dict[int, int]:
+    """For every set of fingers (as bits) that strike twice running, the dearest one's price, `most` at most."""
+    prices = {bit: min(most, idiom.right.follows.again.get(finger, 0)) for finger, bit in BITS.items() if finger}
     return {bits: max(price for bit, price in prices.items() if bits & bit) for bits in range(1, 2 * max(prices))}
 
 

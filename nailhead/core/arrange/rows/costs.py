@@ -7,6 +7,7 @@ IMPOSSIBLE = 10**6
 
 COSTS = {
     "finger twice": 5,  # the striking finger comes twice running at speed, where that may be at all
+    "finger forced": 200,  # the same where it may not be, and no other finger reaches the melody
     "struck off the beat": 4,  # the finger comes down between beats, from the rung of slurs on
     "slur": 0,  # the left hand sounds an off-beat note
     "drop thumb": 2,  # the thumb leaves the fifth string

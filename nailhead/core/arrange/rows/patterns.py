@@ -88,8 +88,10 @@ class Voice:
         return self.want in TAKES_MELODY
 
     def on(self, where: Where, strings: tuple[int, ...] = ()) -> Voice:
-        """The same voice on certain strings: what is struck beside the melody, if it only takes strings along."""
-        return replace(self, also=where) if self.also else replace(self, where=where, strings=strings)
+        """The same voice on certain strings; one that leads has the melody's, and a letter says what it takes along."""
+        if self.want is Want.LEAD and where is not Where.LISTED:
+            return replace(self, also=where)
+        return replace(self, where=where, strings=strings)
 
 
 #: Sign of a row's text -> its voices. The alphabet belongs to the way of playing.
@@ -140,6 +142,11 @@ class Pattern:
             for place, slot in enumerate(self.slots)
             if (place == 0 or slot.accent) and any(voice.takes for voice in slot.voices)
         )
+
+    @cached_property
+    def accompanies(self) -> bool:
+        """Does a slot that takes the melody strike something else with it?"""
+        return any(len(slot.voices) > 1 or slot.voices[0].also for slot in self.slots)
 
     @cached_property
     def counts(self) -> int:
@@ -218,7 +225,7 @@ def read_row(
 
 def _slot(alphabet: Alphabet, name: str, token: str, at: int) -> tuple[Slot, int]:
     """A sign with what stands behind it, and how many counts more it rings."""
-    optional = re.fullmatch(r"\((.+?)\)(\.*)", token)
+    optional = re.fullmatch(r"\((.+?)\)(!?\.*)", token)
     core = optional[1] + optional[2] if optional else token
     trembling = None
     sign = next((sign for sign in sorted(alphabet, key=len, reverse=True) if core.startswith(sign)), None)

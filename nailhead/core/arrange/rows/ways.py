@@ -40,7 +40,9 @@ def options_of(wanted: Mapping[str, str]) -> Options:
     """The options of some ways by name; raises PathError for a choice or a way that is not there."""
     for name, way in wanted.items():
         if name not in CHOICES:
-            raise PathError(f"There is no choice “{name}”.", field="name", remedy=f"Choose among: {', '.join(CHOICES)}.")
+            raise PathError(
+                f"There is no choice “{name}”.", field="name", remedy=f"Choose among: {', '.join(CHOICES)}."
+            )
         if way not in CHOICES[name].ways:
             raise PathError(
                 f"“{way}” is no choice for {name.replace('_', ' ')}.",

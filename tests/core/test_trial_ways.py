@@ -1,0 +1,106 @@
+"""Ways of playing that are rows alone get melody with accompaniment, fillers, and nothing foreign."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import pytest
+
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.ways import IDIOMS
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.arrange.values import Ornament, Role, Way
+from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.formats.musicxml import write_musicxml
+from nailhead.formats.text_tab import write_text
+from nailhead.sheet.options import SheetOptions
+from nailhead.sheet.page import layout_sheet
+from tests.demo import demo_tunes
+from tests.rules import HANDS, violations
+from tests.trial_ways import FINGERSTYLE, NOTER, PLECTRUM, STRUM, TRIALS
+
+#: A reel, a jig and a tune in nine as 2+2+2+3.
+TUNES = ("Lantern on the Weir", "Three Steps to the Ferry", "Plum Orchard Road")
+
+
+@lru_cache(maxsize=16)
+def trial(idiom: str, title: str) -> Ladder:
+    way = next(way for way in TRIALS if way.id == idiom)
+    tune = next(tune for tune in demo_tunes() if tune.title == title)
+    return build_ladder(fit_tune(tune, find_instrument(way.instruments[0]), Wish(strings=way.strings)), way)
+
+
+@pytest.mark.parametrize("title", TUNES)
+@pytest.mark.parametrize("way", TRIALS, ids=lambda way: way.id)
+def test_the_rules_hold(way: Idiom, title: str) -> None:
+    """H1 to H6, the pick's clock, the melody on top, fingers in order, the idiom's own ornaments; all seven rungs."""
+    found = trial(way.id, title)
+    assert len(found.rungs) == 7
+    assert violations(found) == []
+
+
+@pytest.mark.parametrize("title", TUNES)
+@pytest.mark.parametrize("way", TRIALS, ids=lambda way: way.id)
+def test_melody_and_accompaniment_share_a_stroke(way: Idiom, title: str) -> None:
+    """Somewhere on the rungs of chords and flow the melody is struck together with something else."""
+    for rung in (3, 5):
+        together = [
+            stroke
+            for bar in trial(way.id, title).rungs[rung - 1]
+            for stroke in bar.strokes
+            if {Role.MELODY} < {note.role for note in stroke.notes}
+        ]
+        fills = [
+            stroke
+            for bar in trial(way.id, title).rungs[rung - 1]
+            for stroke in bar.strokes
+            if stroke.struck and Role.MELODY not in {note.role for note in stroke.notes}
+        ]
+        assert together or (way is PLECTRUM and rung == 5), rung
+        assert rung < 5 or len(fills) >= len(trial(way.id, title).tune.bars), rung
+
+
+def test_what_each_way_is_known_by() -> None:
+    """Doubles are one pick stroke, a bass under the melody two touches, strums have their way, the noter slides."""
+    reel = TUNES[0]
+    doubled = [s for bar in trial(PLECTRUM.id, reel).rungs[2] for s in bar.strokes if len(s.notes) == 2]
+    assert doubled and all(len(s.touches) == 1 for s in doubled)
+    pinched = [s for bar in trial(FINGERSTYLE.id, reel).rungs[4] for s in bar.strokes if len(s.touches) == 2]
+    assert pinched and all({n.role for n in s.notes} == {Role.MELODY, Role.CHORD} for s in pinched)
+    optional = [n for bar in trial(FINGERSTYLE.id, reel).rungs[4] for s in bar.strokes for n in s.notes if n.optional]
+    assert optional and all(note.role is not Role.MELODY for note in optional)
+    ways = {t.way for bar in trial(STRUM.id, reel).rungs[4] for s in bar.strokes for t in s.touches if s.swept}
+    assert ways == {Way.DOWN, Way.UP}
+    slurs = {n.slur.ornament for bar in trial(NOTER.id, reel).rungs[3] for s in bar.strokes for n in s.notes if n.slur}
+    assert slurs == {Ornament.SLIDE}
+
+
+def test_soft_fillers_are_soft() -> None:
+    """A filler's touch is quieter than one that carries the melody."""
+    strokes = [s for bar in trial(PLECTRUM.id, TUNES[0]).rungs[4] for s in bar.strokes if s.struck]
+    melody = {t.loudness for s in strokes for t in s.touches if any(n.role is Role.MELODY for n in t.notes)}
+    fill = {
+        t.loudness for s in strokes for t in s.touches if s.touches[0].way is Way.UP and s.notes[0].role is Role.CHORD
+    }
+    assert melody == {100} and 64 in fill
+
+
+@pytest.mark.parametrize("way", TRIALS, ids=lambda way: way.id)
+def test_every_output_writes_it(way: Idiom) -> None:
+    """Text, MusicXML and the printed sheet of a rung of flow, with what may be left out marked as such."""
+    found = trial(way.id, TUNES[0])
+    path = level_path(found, 5)
+    text, xml = write_text(found, path), write_musicxml(found, path)
+    assert ("[" in text.split("Plays", 1)[1].replace("[A]", "").replace("[B]", "")) == (way is FINGERSTYLE)
+    assert ('parentheses="yes"' in xml) == (way is FINGERSTYLE)
+    assert ("down-bow" in xml) == (way is not FINGERSTYLE)
+    from nailhead.core.arrange.teacher.arrangement import Arrangement
+
+    assert layout_sheet(found, Arrangement(path), SheetOptions()).pages
+
+
+def test_every_way_with_a_ladder_has_its_rules() -> None:
+    """A way of playing that grows rungs is checked from the outside the moment it does."""
+    assert {idiom.id for idiom in IDIOMS if len(idiom.rungs) > 1} <= set(HANDS)
