@@ -33,6 +33,22 @@ def test_rules_hold_on_generated_tunes(idiom: str, tune: Tune) -> None:
     assert violations(build_ladder(fit_tune(tune, BANJO, Wish()), idiom)) == []
 
 
+#: Tunes that once broke a rule, found by the test above: what broke, and the tune.
+PINNED = {
+    "a filler by the thumb on string 2": 'M:10/8\nL:1/8\nK:Ador\n|:"Bb"C6-C c3 | E6z2(3CCC :|',
+}
+
+
+@pytest.mark.parametrize("tuning", [None, *TUNINGS])
+@pytest.mark.parametrize("idiom", IDIOMS)
+@pytest.mark.parametrize("case", PINNED)
+def test_rules_hold_where_they_once_did_not(case: str, idiom: str, tuning: str | None) -> None:
+    """Each in both idioms, in the everyday tunings and in the one that is chosen."""
+    found = read_tune(f"X:1\nT:{case}\n{PINNED[case]}\n").tune
+    assert found
+    assert violations(build_ladder(fit_tune(found, BANJO, Wish(tuning=tuning)), idiom)) == []
+
+
 @pytest.mark.parametrize("idiom", IDIOMS)
 @pytest.mark.parametrize("part", range(PARTS))
 def test_rules_hold_on_real_tunes(part: int, idiom: str) -> None:

@@ -89,7 +89,8 @@ LINES = {
     INDEX: {2: 0, 3: 1, 4: 4, 1: 8},
     MIDDLE: {1: 0, 2: 2, 3: 12, 4: 18},
 }
-CHORDS = LINES
+#: What accompanies is struck by the finger whose string it is.
+CHORDS = {THUMB: {5: 0, 4: 0, 3: 0}, INDEX: {2: 0, 3: 1, 4: 4, 1: 8}, MIDDLE: {1: 0, 2: 2}}
 
 RIGHT = RightHand(
     ALPHABET,
@@ -110,7 +111,7 @@ def _thumb_on_second(right: RightHand) -> RightHand:
     def eased(reach: dict[Finger, dict[int, int]]) -> dict[Finger, dict[int, int]]:
         return {**reach, THUMB: {**reach[THUMB], 2: 1}, INDEX: {**reach[INDEX], 2: 2}}
 
-    return replace(right, lines=eased(dict(LINES)), chords=eased(dict(CHORDS)))
+    return replace(right, lines=eased(LINES), chords=eased(CHORDS))
 
 
 def _pinching(voices: tuple[Voice, ...]) -> dict[str, tuple[Voice, ...]]:
