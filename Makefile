@@ -43,8 +43,10 @@ screenshots: $(STAMPS)/front $(STAMPS)/test $(STAMPS)/chromium ## the pictures o
 	$(BIN)/python -m tests.browser.screenshots
 
 lock: ## refresh the lock files (needs uv)
-	uv pip compile pyproject.toml --universal --python-version 3.11 --generate-hashes --no-header -o requirements/app.txt
-	uv pip compile pyproject.toml --group test --universal --python-version 3.11 --generate-hashes --no-header -o requirements/test.txt
+	uv pip compile pyproject.toml --extra png --universal --python-version 3.11 --generate-hashes --no-header -o requirements/app.txt
+	uv pip compile --group build --universal --python-version 3.11 --generate-hashes --no-header -o requirements/build.txt
+	uv pip compile pyproject.toml --extra png --group test --universal --python-version 3.11 --generate-hashes --no-header -o requirements/test.txt
+	uv pip compile pyproject.toml --extra png --group test --group long --universal --python-version 3.11 --generate-hashes --no-header -o requirements/long.txt
 
 $(STAMPS)/venv:
 	@mkdir -p $(STAMPS)
@@ -85,11 +87,20 @@ $(STAMPS)/fonts: $(STAMPS)/npm
 	cp $(FACES)/atkinson-hyperlegible/LICENSE_FONT nailhead/sheet/fonts/LICENSE-atkinson-hyperlegible
 	@touch $@
 
+# The staff's signs are outlines out of a music font; what reads the font is needed for that alone, in a place of its own.
+$(STAMPS)/signs: tools/signs.py requirements/build.txt
+	@mkdir -p $(STAMPS) nailhead/sheet/fonts
+	$(PYTHON) -m venv .build || ($(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv && $(PYTHON) -m venv .build)
+	.build/bin/pip --disable-pip-version-check --quiet install --require-hashes -r requirements/build.txt
+	.build/bin/python tools/signs.py nailhead/sheet/fonts/signs.json
+	rm -rf .build
+	@touch $@
+
 # The types of the API are made from the application's own OpenAPI document.
-$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(STAMPS)/fonts $(FRONT_SOURCES) $(WEB_SOURCES)
+$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(STAMPS)/fonts $(STAMPS)/signs $(FRONT_SOURCES) $(WEB_SOURCES)
 	$(BIN)/nailhead openapi > frontend/openapi.json
 	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts && npx --no-install vite build --logLevel warn
 	@touch $@
 
 clean:
-	rm -rf $(VENV) $(STAMPS) frontend/node_modules nailhead/web/static nailhead/sheet/fonts
+	rm -rf $(VENV) .build $(STAMPS) frontend/node_modules nailhead/web/static nailhead/sheet/fonts

@@ -4,11 +4,22 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from nailhead import __version__
 from nailhead.core.errors import NailheadError
+
+# What a command needs is loaded when it runs: the program starts in a twentieth of a second.
+if TYPE_CHECKING:
+    from nailhead.core.arrange.fit.ladder import Ladder
+    from nailhead.core.arrange.rows.hands import Idiom
+    from nailhead.core.arrange.rows.ways import Options
+    from nailhead.core.arrange.teacher.path import Path as Rungs
+    from nailhead.core.fretboard.fit import Wish
+    from nailhead.core.fretboard.instruments import Instrument
+    from nailhead.core.music.tune import Tune
 
 #: Largest ABC file that is read, in bytes.
 MOST_BYTES = 20_000_000
@@ -99,7 +110,7 @@ def _arrange(options: argparse.Namespace) -> None:
         sys.stdout.write(text)
 
 
-def _choices(given: Sequence[str]):  # type: ignore[no-untyped-def]
+def _choices(given: Sequence[str]) -> Options:
     """The options named as what=which; an unknown name is refused with those there are."""
     from nailhead.core.arrange.rows.ways import CHOICES, options_of
     from nailhead.core.errors import PathError
@@ -116,13 +127,13 @@ def _choices(given: Sequence[str]):  # type: ignore[no-untyped-def]
     return options_of(chosen)
 
 
-def _pattern(text: str):  # type: ignore[no-untyped-def]
+def _pattern(text: str) -> tuple[str, str]:
     """A pattern given as name=signs."""
     name, _, signs = text.partition("=")
     return name.strip(), signs.strip()
 
 
-def _planned(tune, instrument, idiom, wish):  # type: ignore[no-untyped-def]
+def _planned(tune: Tune, instrument: Instrument, idiom: Idiom, wish: Wish) -> Wish:
     """The planner's first answer for the key that is asked for."""
     from dataclasses import replace
 
@@ -135,7 +146,7 @@ def _planned(tune, instrument, idiom, wish):  # type: ignore[no-untyped-def]
     return replace(wish, tuning=best.tuning.id, capo=best.capo)
 
 
-def _read(options: argparse.Namespace):  # type: ignore[no-untyped-def]
+def _read(options: argparse.Namespace) -> Tune:
     """The tune named on the command line; problems of its bars go to stderr."""
     from nailhead.core.music.tune import find_problems
     from nailhead.formats.abc import read_tune
@@ -164,7 +175,7 @@ def decode(raw: bytes) -> str:
         return raw.decode("latin-1")
 
 
-def _writer(name: str):  # type: ignore[no-untyped-def]
+def _writer(name: str) -> Callable[[Ladder, Rungs], str]:
     if name == "json":
         import json
 

@@ -38,6 +38,7 @@ class Source:
     options: dict[str, str]
     sheet: Document
     decisions: Arrangement
+    patterns: tuple[tuple[str, str], ...] = ()
 
 
 def write_source(source: Source) -> Document:
@@ -53,6 +54,7 @@ def write_source(source: Source) -> Document:
         "key": source.key,
         "options": source.options,
         "sheet": source.sheet,
+        "patterns": [list(row) for row in source.patterns],
         "decisions": decisions_document(source.decisions),
     }
 
@@ -88,6 +90,7 @@ def read_source(text: str) -> Source:
             {name: str(way) for name, way in source["options"].items() if name in CHOICES},
             dict(source["sheet"]),
             read_decisions(source["decisions"], idiom_named(_text(source, "idiom")).right),
+            tuple((str(name), str(text)) for name, text in source.get("patterns", [])),
         )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise _refused(f"Its source cannot be read: {error!r}.", "Export it again from its sheet.") from error

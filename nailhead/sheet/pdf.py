@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 
-import pypdfium2
 from reportlab.lib.colors import HexColor
-from reportlab.pdfgen.canvas import FILL_NON_ZERO, Canvas
+from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
+from nailhead.core.errors import NailheadError
 from nailhead.sheet.fonts import FILES, font
 from nailhead.sheet.glyphs import placed
 from nailhead.sheet.inks import COLOURED
@@ -21,6 +21,8 @@ from nailhead.sheet.svg import Inks
 #: Points (1/72 inch) in a millimetre.
 POINTS = 72 / 25.4
 _ROUND, _BUTT = 1, 0
+#: What PDF calls the rule by which a sign with a hole is filled (PDF 1.7, §8.5.3.3.2).
+_NON_ZERO = 1
 
 
 def write_pdf(sheets: Iterable[Sheet], title: str, inks: Inks = COLOURED) -> bytes:
@@ -43,13 +45,29 @@ def write_pdf(sheets: Iterable[Sheet], title: str, inks: Inks = COLOURED) -> byt
     return held.getvalue()
 
 
-def render_pixels(pdf: bytes, dots_an_inch: int) -> Iterator[bytes]:
-    """Every page of a document as PNG."""
+class PictureError(NailheadError):
+    """Pages cannot be painted as pixels."""
+
+
+def render_pixels(pdf: bytes, dots_an_inch: int, only: int | None = None) -> Iterator[bytes]:
+    """The pages of a document as PNG, or `only` one of them, counted from 0.
+
+    Raises PictureError where the package that paints them is not installed; it is an extra.
+    """
+    try:
+        import pypdfium2
+    except ImportError as missing:
+        raise PictureError(
+            "PNG is not installed here.",
+            field="name",
+            remedy="Run `pip install nailhead[png]`, or take the PDF or SVG.",
+        ) from missing
     document = pypdfium2.PdfDocument(pdf)
     try:
-        for page in document:
+        for at in range(len(document)) if only is None else (only,):
             held = io.BytesIO()
-            page.render(scale=dots_an_inch / 72).to_pil().save(held, format="PNG", dpi=(dots_an_inch, dots_an_inch))
+            picture = document[at].render(scale=dots_an_inch / 72).to_pil()
+            picture.save(held, format="PNG", dpi=(dots_an_inch, dots_an_inch))
             yield held.getvalue()
     finally:
         document.close()
@@ -83,10 +101,15 @@ class _Painter:
             case Sign():
                 canvas.setFillColor(HexColor(self.inks[mark.ink]))
                 path = canvas.beginPath()
-                draw = {"M": path.moveTo, "L": path.lineTo, "C": path.curveTo, "Z": path.close}
+                draw: dict[str, Callable[..., None]] = {
+                    "M": path.moveTo,
+                    "L": path.lineTo,
+                    "C": path.curveTo,
+                    "Z": path.close,
+                }
                 for command, points in placed(mark.name, mark.x, mark.y, mark.em):
                     draw[command](*(value for point in points for value in self.at(*point)))
-                canvas.drawPath(path, stroke=0, fill=1, fillMode=FILL_NON_ZERO)
+                canvas.drawPath(path, stroke=0, fill=1, fillMode=_NON_ZERO)
             case Disc():
                 canvas.setFillColor(HexColor(self.inks[mark.fill]))
                 canvas.setStrokeColor(HexColor(self.inks[mark.ink]))

@@ -39,13 +39,23 @@ class Database:
         path.parent.mkdir(parents=True, exist_ok=True)
         with self._connected() as connection:
             connection.execute("PRAGMA journal_mode = WAL")
+            version = version_of(connection)
+            if 0 < version < newest_version(MIGRATIONS):
+                copy_file(connection, path.with_name(f"{path.name}.before-v{newest_version(MIGRATIONS)}"))
             migrate(connection, MIGRATIONS)
 
     @contextmanager
     def read(self) -> Iterator[sqlite3.Connection]:
-        """A connection for reading."""
+        """A connection inside one transaction for reading: all that is read is of one moment.
+
+        Nothing is computed in it; a reader that stays keeps the file from being tidied.
+        """
         with self._connected() as connection:
-            yield connection
+            connection.execute("BEGIN")
+            try:
+                yield connection
+            finally:
+                connection.execute("ROLLBACK")
 
     @contextmanager
     def write(self) -> Iterator[sqlite3.Connection]:
@@ -81,27 +91,68 @@ def migration_files(folder: Path) -> list[tuple[int, Path]]:
     return sorted((int(path.name[:4]), path) for path in folder.glob("[0-9]*.sql"))
 
 
+def newest_version(folder: Path) -> int:
+    """The version that the migrations of a folder lead to."""
+    return max((number for number, _ in migration_files(folder)), default=0)
+
+
+def version_of(connection: sqlite3.Connection) -> int:
+    """The version of an open data file; 0 for an empty one."""
+    return int(connection.execute("PRAGMA user_version").fetchone()[0])
+
+
+def copy_file(connection: sqlite3.Connection, target: Path) -> None:
+    """A copy of the open data file as it stands (SQLite's online backup), in place of an older one."""
+    part = target.with_name(f"{target.name}.part")
+    part.unlink(missing_ok=True)
+    copy = sqlite3.connect(part)
+    try:
+        connection.backup(copy)
+    finally:
+        copy.close()
+    part.replace(target)
+
+
 def migrate(connection: sqlite3.Connection, folder: Path) -> None:
     """Bring a file to the newest version; each migration and its record share one transaction.
 
-    Raises StoreError for a file that a later Nailhead has written.
+    Foreign keys are off meanwhile, so that a table can be built anew without its rows' rows going with it; before a
+    migration is kept every key must lead somewhere. Raises StoreError where one does not, and for a file that a later
+    Nailhead has written.
     """
     files = migration_files(folder)
-    newest = files[-1][0] if files else 0
-    version = connection.execute("PRAGMA user_version").fetchone()[0]
+    newest = newest_version(folder)
+    version = version_of(connection)
     if version > newest:
         raise StoreError(
             f"The data file is of version {version}, this Nailhead knows {newest}.",
             field="data",
             remedy="Start the newer Nailhead, or choose another data file.",
         )
-    for number, file in files:
-        if number <= version:
-            continue
-        with transaction(connection):
-            for statement in statements(file.read_text(encoding="utf-8")):
-                connection.execute(statement)
-            connection.execute(f"PRAGMA user_version = {number:d}")
+    keys = connection.execute("PRAGMA foreign_keys").fetchone()[0]
+    connection.execute("PRAGMA foreign_keys = OFF")
+    try:
+        for number, file in files:
+            if number > version:
+                with transaction(connection):
+                    _run(connection, number, file)
+    finally:
+        connection.execute(f"PRAGMA foreign_keys = {keys:d}")
+
+
+def _run(connection: sqlite3.Connection, number: int, file: Path) -> None:
+    """One migration inside a transaction, its keys checked."""
+    for statement in statements(file.read_text(encoding="utf-8")):
+        connection.execute(statement)
+    lost = connection.execute("PRAGMA foreign_key_check").fetchall()
+    if lost:
+        tables = ", ".join(sorted({str(row[0]) for row in lost}))
+        raise StoreError(
+            f"The migration {file.name} would leave {len(lost)} rows of {tables} without what they belong to.",
+            field="data",
+            remedy="The data file is as it was. Keep it and the copy beside it, and report this.",
+        )
+    connection.execute(f"PRAGMA user_version = {number:d}")
 
 
 def statements(script: str) -> Iterator[str]:

@@ -93,9 +93,14 @@ class CellDetail(Model):
     kept: str
     said: str
     awkward: list[str]
+    touches: list[TouchModel]
+
+
+class CellChoices(Model):
+    """What could be taken for a bar on a rung: patterns that go with its melody, shapes for each of its chords."""
+
     patterns: list[str]
     playing: list[str]
-    touches: list[TouchModel]
     shapes: list[ShapeOfferModel]
 
 

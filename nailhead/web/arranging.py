@@ -40,6 +40,7 @@ from nailhead.formats.arrangement_json import pitch_name
 from nailhead.formats.decisions_json import decisions_document, read_decisions
 from nailhead.sheet.options import SheetOptions, read_options
 from nailhead.store.arrangements import StoredArrangement, get_arrangement
+from nailhead.store.database import Database
 from nailhead.store.setups import StoredSetup, get_setup
 from nailhead.store.tunes import StoredTune, get_tune
 from nailhead.web import change_models as m
@@ -81,33 +82,61 @@ class Bench:
 
     def document(self) -> Document:
         """Everything a step keeps."""
-        setup = self.setup
-        return {
-            "decisions": decisions_document(self.arrangement),
-            "setup": {
-                "tuning": setup.tuning,
-                "capo": setup.capo,
-                "fifth": setup.fifth,
-                "sounding_key": setup.sounding_key,
-            },
-            "options": setup.options,
-            "patterns": [list(row) for row in setup.patterns],
-            "sheet": asdict(self.sheet),
-        }
+        return step_document(self.setup, self.arrangement, self.sheet)
 
 
-def open_bench(connection: sqlite3.Connection, setup_id: int, shop: Workshop) -> Bench:
-    """An arrangement as it stands; raises NotFoundError, and FitError where the tune has left the setup."""
+def step_document(setup: StoredSetup, arrangement: Arrangement, sheet: SheetOptions) -> Document:
+    """What a step keeps of a setup, of what was decided on its ladder, and of its sheet."""
+    return {
+        "decisions": decisions_document(arrangement),
+        "setup": {
+            "tuning": setup.tuning,
+            "capo": setup.capo,
+            "fifth": setup.fifth,
+            "sounding_key": setup.sounding_key,
+        },
+        "options": setup.options,
+        "patterns": [list(row) for row in setup.patterns],
+        "sheet": asdict(sheet),
+    }
+
+
+def first_arrangement(computed: Ladder) -> Arrangement:
+    """What stands before anything is decided."""
+    return Arrangement(level_path(computed, first_rung(computed)), bars=bar_marks(computed.tune))
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What the data file has of an arrangement, all of one moment."""
+
+    setup: StoredSetup
+    tune: StoredTune
+    stored: StoredArrangement
+
+
+def read_kept(connection: sqlite3.Connection, setup_id: int) -> Kept:
+    """An arrangement as it is kept; raises NotFoundError."""
     setup = get_setup(connection, setup_id)
-    tune = get_tune(connection, setup.tune_id)
-    return bench_of(setup, tune, get_arrangement(connection, setup_id), shop)
+    return Kept(setup, get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id))
 
 
-def bench_of(setup: StoredSetup, tune: StoredTune, stored: StoredArrangement, shop: Workshop) -> Bench:
+def open_bench(db: Database, setup_id: int, shop: Workshop) -> Bench:
+    """An arrangement as it stands: read in one transaction, computed outside it.
+
+    Raises NotFoundError, and FitError where the tune has left the setup.
+    """
+    with db.read() as connection:
+        kept = read_kept(connection, setup_id)
+    return bench_of(kept, shop)
+
+
+def bench_of(kept: Kept, shop: Workshop) -> Bench:
     """The same from what has been read already."""
+    setup, tune, stored = kept.setup, kept.tune, kept.stored
     computed = ladder_of(tune, setup, shop)
     if stored.document is None:
-        arrangement = Arrangement(level_path(computed, first_rung(computed)), bars=bar_marks(computed.tune))
+        arrangement = first_arrangement(computed)
     else:
         arrangement = bring_along(computed, read_decisions(stored.document["decisions"], computed.idiom.right))
     return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
@@ -128,6 +157,7 @@ def source_of(bench: Bench) -> Source:
         setup.options,
         asdict(bench.sheet),
         bench.arrangement,
+        setup.patterns,
     )
 
 

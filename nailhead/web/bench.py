@@ -5,10 +5,14 @@ Ladders are computed on demand and kept in memory by what they depend on.
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from functools import lru_cache
+from threading import Condition
+
+from cachetools import LRUCache, cached
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
-from nailhead.core.arrange.rows.ways import Options, OwnRows, find_idiom, options_of
+from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom, options_of
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.music.pitch import parse_pitch
@@ -43,8 +47,12 @@ def fit_stored(
     return fit_tune(tune, instrument, Wish(tuning, capo, pitch, key, find_idiom(idiom, instrument).strings))
 
 
-@lru_cache(maxsize=64)
-def _ladder(
+#: Ladders are built once: whoever asks for one that is being built waits for it, others are not held up.
+_LADDERS: LRUCache[Hashable, Ladder] = LRUCache(64)
+
+
+@cached(_LADDERS, condition=Condition())
+def ladder_at(
     abc: str,
     instrument: Instrument,
     idiom: str,
@@ -52,27 +60,18 @@ def _ladder(
     capo: int,
     fifth: str | None,
     key: str,
-    options: Options,
-    patterns: OwnRows,
+    options: Options = USUAL,
+    patterns: OwnRows = (),
 ) -> Ladder:
+    """The ladder of a text on a setup, kept by all that it depends on."""
     return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options, patterns)
 
 
 def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
     """The ladder of a kept setup."""
-    instrument = shop.find(setup.instrument)
+    where = (setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
     options = options_of(setup.options)
-    return _ladder(
-        tune.abc,
-        instrument,
-        setup.idiom,
-        setup.tuning,
-        setup.capo,
-        setup.fifth,
-        setup.sounding_key,
-        options,
-        setup.patterns,
-    )
+    return ladder_at(tune.abc, shop.find(setup.instrument), setup.idiom, *where, options, setup.patterns)
 
 
 def first_rung(ladder: Ladder) -> int:

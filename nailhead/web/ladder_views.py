@@ -28,6 +28,7 @@ from nailhead.sheet.tab import TabOptions
 from nailhead.web.arrange_models import (
     BesideCell,
     BesideModel,
+    CellChoices,
     CellDetail,
     MomentModel,
     NoteModel,
@@ -264,9 +265,15 @@ def cell_detail(bench: Bench, place: int, rung: int) -> CellDetail:
         kept=kept.kind if kept else "",
         said=kept.said if kept else "",
         awkward=list(awkward(desk, bar)) if kept else [],
-        patterns=list(patterns_that_fit(bench.computed, place, rung)),
-        playing=list(bar.patterns),
         touches=[TouchModel(name=row.id, word=row.word) for row in ladder.idiom.right.touches],
+    )
+
+
+def cell_choices(bench: Bench, place: int, rung: int) -> CellChoices:
+    """The patterns and shapes that could be taken for a bar: what takes longer than showing it."""
+    return CellChoices(
+        patterns=list(patterns_that_fit(bench.computed, place, rung)),
+        playing=list(bench.ladder.cell(place, rung).patterns),
         shapes=[
             ShapeOfferModel(onset=str(one.onset), chord=one.chord, frets=one.frets, used=one.used)
             for one in shapes_offered(bench.computed, place, rung)

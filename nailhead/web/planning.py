@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 
-from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.ladder import lay_ground
+from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.hands import Idiom
 from nailhead.core.arrange.rows.ways import find_idiom
@@ -119,10 +120,8 @@ def draw_neck(fit: Fit, idiom: Idiom) -> NeckModel:
     """The neck of a setup to scale, with every place of the tune's notes; those of the bare melody stand out."""
     setup = fit.setup
     instrument, capo = setup.instrument, setup.capo
-    ladder = build_ladder(fit, idiom.id)
-    played = Counter(
-        note.place for bar in ladder.rungs[0] for stroke in bar.strokes for note in stroke.notes if not note.held
-    )
+    ground = lay_ground(fit, idiom, ShapeBook(setup))
+    played = Counter(spot.place for spot in ground.placement.spots)
     last = min(instrument.frets, max(DRAWN, capo + max(place.fret for place in played) + 1))
     whole = instrument.fret_mm(last)
     return NeckModel(
@@ -136,7 +135,7 @@ def draw_neck(fit: Fit, idiom: Idiom) -> NeckModel:
                 count=played.get(place, 0),
                 usual=place in played,
             )
-            for pitch in sorted(set(ladder.tune.pitches), key=setup.cents_of)
+            for pitch in sorted(set(ground.tune.pitches), key=setup.cents_of)
             for place in _shown(setup, pitch, idiom, last)
         ],
     )

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import sqlite3
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Depends
@@ -15,16 +14,25 @@ from nailhead.core.arrange.teacher.path import bars_on_path, grade_path
 from nailhead.core.errors import NailheadError
 from nailhead.formats.abc import read_tune
 from nailhead.formats.arrangement_file import ArrangementFileError
-from nailhead.formats.decisions_json import decisions_document
-from nailhead.sheet.options import read_options
+from nailhead.sheet.options import SheetOptions, read_options
 from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, name_setup, save_step
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import add_setup, get_setup, setups_of_tune
 from nailhead.store.shelf import put_facts
 from nailhead.store.tunes import add_tune, get_tune, tune_of_text
-from nailhead.web.arrange_models import BesideModel, CellDetail, StripModel
-from nailhead.web.arranging import Bench, Done, change, open_bench
-from nailhead.web.bench import fit_stored
+from nailhead.web.arrange_models import BesideModel, CellChoices, CellDetail, StripModel
+from nailhead.web.arranging import (
+    Bench,
+    Done,
+    Kept,
+    bench_of,
+    change,
+    first_arrangement,
+    open_bench,
+    read_kept,
+    step_document,
+)
+from nailhead.web.bench import ladder_at
 from nailhead.web.bringing_back import source_of_file
 from nailhead.web.change_models import (
     ArrangementRow,
@@ -36,7 +44,15 @@ from nailhead.web.change_models import (
     StepWish,
 )
 from nailhead.web.dependencies import database
-from nailhead.web.ladder_views import beside_model, cell_detail, change_answer, frame_models, ladder_model, phrase_model
+from nailhead.web.ladder_views import (
+    beside_model,
+    cell_choices,
+    cell_detail,
+    change_answer,
+    frame_models,
+    ladder_model,
+    phrase_model,
+)
 from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
 from nailhead.web.render import setup_summary
 from nailhead.web.shelf import MADE_BY, facts_of_text
@@ -49,16 +65,14 @@ Db = Annotated[Database, Depends(database)]
 @router.get("/setups/{setup_id}/ladder")
 def ladder(setup_id: int, db: Db, shop: Shop) -> LadderModel:
     """The ladder of an arrangement with its path, and the marks of its first phrases."""
-    with db.read() as connection:
-        bench = open_bench(connection, setup_id, shop)
+    bench = open_bench(db, setup_id, shop)
     return ladder_model(bench)
 
 
 @router.get("/setups/{setup_id}/phrases/{index}")
 def phrase(setup_id: int, index: int, db: Db, shop: Shop) -> PhraseModel:
     """One phrase with its marks."""
-    with db.read() as connection:
-        bench = open_bench(connection, setup_id, shop)
+    bench = open_bench(db, setup_id, shop)
     found = phrase_model(bench, index)
     if found is None:
         raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
@@ -69,7 +83,8 @@ def phrase(setup_id: int, index: int, db: Db, shop: Shop) -> PhraseModel:
 def beside(setup_id: int, index: int, other: int, db: Db, shop: Shop) -> BesideModel:
     """What another arrangement of the tune plays there."""
     with db.read() as connection:
-        bench, second = open_bench(connection, setup_id, shop), open_bench(connection, other, shop)
+        mine, theirs = read_kept(connection, setup_id), read_kept(connection, other)
+    bench, second = bench_of(mine, shop), bench_of(theirs, shop)
     if not 0 <= index < len(bench.ladder.structure.phrases):
         raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
     return beside_model(bench, index, second)
@@ -78,24 +93,30 @@ def beside(setup_id: int, index: int, other: int, db: Db, shop: Shop) -> BesideM
 @router.get("/setups/{setup_id}/frames")
 def frames(setup_id: int, db: Db, shop: Shop) -> list[StripModel]:
     """What the solo has before the tune and after it."""
-    with db.read() as connection:
-        return frame_models(open_bench(connection, setup_id, shop))
+    return frame_models(open_bench(db, setup_id, shop))
 
 
 @router.get("/setups/{setup_id}/cells/{place}/{rung}")
 def cell(setup_id: int, place: int, rung: int, db: Db, shop: Shop) -> CellDetail:
     """A cell note by note, with what could be chosen for it."""
-    with db.read() as connection:
-        bench = open_bench(connection, setup_id, shop)
+    bench = open_bench(db, setup_id, shop)
     return cell_detail(bench, bench.check(place), rung)
+
+
+@router.get("/setups/{setup_id}/cells/{place}/{rung}/choices")
+def cell_choices_of(setup_id: int, place: int, rung: int, db: Db, shop: Shop) -> CellChoices:
+    """The patterns and shapes that could be taken for a cell."""
+    bench = open_bench(db, setup_id, shop)
+    return cell_choices(bench, bench.check(place), rung)
 
 
 @router.post("/setups/{setup_id}/changes")
 def make_change(setup_id: int, wish: ChangeWish, db: Db, shop: Shop) -> ChangeAnswer:
     """Make one change; it is one step of undo. Refused (409) where another window has changed the arrangement."""
+    before = open_bench(db, setup_id, shop)
+    done = change(before, wish.change, shop)
+    # What was worked out from an older revision is refused here; computing holds up nobody else's writing.
     with db.write() as connection:
-        before = open_bench(connection, setup_id, shop)
-        done = change(before, wish.change, shop)
         stored = save_step(connection, setup_id, before.document(), done.bench.document(), done.said, wish.revision)
     return change_answer(before, _with(done, stored))
 
@@ -119,28 +140,28 @@ def redo(setup_id: int, wish: StepWish, db: Db, shop: Shop) -> ChangeAnswer:
 def _go(
     setup_id: int, by: int, wish: StepWish, db: Database, shop: Workshop, said: Callable[[Bench], str]
 ) -> ChangeAnswer:
+    before = open_bench(db, setup_id, shop)
     with db.write() as connection:
-        before = open_bench(connection, setup_id, shop)
         go_step(connection, setup_id, by, wish.revision)
-        after = open_bench(connection, setup_id, shop)
-    return change_answer(before, Done(after, said(before)))
+        kept = read_kept(connection, setup_id)
+    return change_answer(before, Done(bench_of(kept, shop), said(before)))
 
 
 @router.get("/tunes/{tune_id}/arrangements")
 def arrangements(tune_id: int, db: Db, shop: Shop) -> list[ArrangementRow]:
     """Every arrangement of a tune with the grade of its path, oldest first."""
     with db.read() as connection:
-        tune = get_tune(connection, tune_id)
-        return [
-            _row(connection, setup_summary(tune, setup, shop), shop) for setup in setups_of_tune(connection, tune_id)
-        ]
+        get_tune(connection, tune_id)
+        kept = [read_kept(connection, setup.id) for setup in setups_of_tune(connection, tune_id)]
+    return [_row(one, shop) for one in kept]
 
 
-def _row(connection: sqlite3.Connection, setup: SetupSummary, shop: Workshop) -> ArrangementRow:
+def _row(kept: Kept, shop: Workshop) -> ArrangementRow:
+    setup = setup_summary(kept.tune, kept.setup, shop)
     grade, trouble = 0, setup.trouble
     if not trouble:
         try:
-            bench = open_bench(connection, setup.id, shop)
+            bench = bench_of(kept, shop)
             bars = bars_on_path(bench.ladder, bench.arrangement.rungs)
             grade = grade_path(bars, groups_of(bench.ladder, bench.arrangement)).value
         except NailheadError as error:
@@ -154,9 +175,8 @@ def _row(connection: sqlite3.Connection, setup: SetupSummary, shop: Workshop) ->
 def copy(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
     """Another arrangement of the tune that begins as this one stands."""
     with db.write() as connection:
-        new = copy_setup(connection, setup_id, wish.name)
-        setup = get_setup(connection, new)
-        return setup_summary(get_tune(connection, setup.tune_id), setup, shop)
+        kept = read_kept(connection, copy_setup(connection, setup_id, wish.name))
+    return setup_summary(kept.tune, kept.setup, shop)
 
 
 @router.put("/setups/{setup_id}/name")
@@ -164,8 +184,8 @@ def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
     """Call an arrangement something."""
     with db.write() as connection:
         name_setup(connection, setup_id, wish.name)
-        setup = get_setup(connection, setup_id)
-        return setup_summary(get_tune(connection, setup.tune_id), setup, shop)
+        kept = read_kept(connection, setup_id)
+    return setup_summary(kept.tune, kept.setup, shop)
 
 
 @router.post("/arrangements", status_code=201)
@@ -182,34 +202,33 @@ def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
         )
     instrument = shop.find(source.instrument)
     idiom = find_idiom(source.idiom, instrument)
-    fit = fit_stored(source.abc, instrument, idiom.id, source.tuning, source.capo, source.fifth, source.key)
-    sheet = asdict(read_options(source.sheet))
+    options, sheet = options_of(source.options), read_options(source.sheet)
+    where = (source.tuning, source.capo, source.fifth, source.key)
+    computed = ladder_at(source.abc, instrument, idiom.id, *where, options, source.patterns)
+    facts = facts_of_text(source.abc)
     with db.write() as connection:
         known = tune_of_text(connection, source.abc)
         tune_id = known or add_tune(connection, entry.tune.title, source.abc)
         if known is None:
-            put_facts(connection, tune_id, entry.tune.title, facts_of_text(source.abc), MADE_BY)
+            put_facts(connection, tune_id, entry.tune.title, facts, MADE_BY)
         setup_id = add_setup(
             connection,
             tune_id,
             instrument=instrument.id,
             idiom=idiom.id,
-            tuning=fit.setup.tuning.id,
-            capo=fit.setup.capo,
+            tuning=computed.fit.setup.tuning.id,
+            capo=computed.fit.setup.capo,
             fifth=source.fifth,
             sounding_key=source.key,
         )
         if source.name:
             name_setup(connection, setup_id, source.name)
-        empty = open_bench(connection, setup_id, shop).document()
-        document = {
-            **empty,
-            "decisions": decisions_document(source.decisions),
-            "options": options_of(source.options).document(),
-            "sheet": sheet,
-        }
-        save_step(connection, setup_id, empty, document, "Bring in the arrangement", 0)
-        bench = open_bench(connection, setup_id, shop)
+        setup = get_setup(connection, setup_id)
+        empty = step_document(setup, first_arrangement(computed), SheetOptions())
+        brought = replace(setup, options=options.document(), patterns=source.patterns)
+        whole = step_document(brought, source.decisions, sheet)
+        save_step(connection, setup_id, empty, whole, "Bring in the arrangement", 0)
+    bench = open_bench(db, setup_id, shop)
     aside = [f"Bar {bench.number_of(one.index)}, rung {one.rung}: {one.why}" for one in bench.arrangement.aside]
     return BroughtBack(
         setup=setup_id,

@@ -69,8 +69,7 @@ def start(wish: PacketWish, db: Db, shop: Shop, desk: Desk) -> PacketModel:
     SheetOptions(paper=wish.paper, colours=wish.colours)
 
     def lay(setup_id: int) -> tuple[Sheet, str]:
-        with db.read() as connection:
-            bench = open_bench(connection, setup_id, shop)
+        bench = open_bench(db, setup_id, shop)
         options = bench.sheet.on(wish.paper, wish.colours)
         setup = bench.computed.fit.setup
         label = f"{setup.instrument.name}: {setup.label}" + (f" · {bench.setup.name}" if bench.setup.name else "")

@@ -30,16 +30,14 @@ Db = Annotated[Database, Depends(database)]
 @router.post("/tunes/{tune_id}/setups/try")
 def try_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupAnswer:
     """What a setup would give, without keeping it."""
-    with db.read() as connection:
-        return _answer(get_tune(connection, tune_id).abc, wish, shop)
+    return _answer(_abc(tune_id, db), wish, shop)
 
 
 @router.post("/tunes/{tune_id}/setups", status_code=201)
 def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop, later: BackgroundTasks) -> SetupSummary:
     """Keep a setup; its ladder is then at /setups/{id}/ladder, and computed while the answer is on its way."""
+    answer = _answer(_abc(tune_id, db), wish, shop)
     with db.write() as connection:
-        tune = get_tune(connection, tune_id)
-        answer = _answer(tune.abc, wish, shop)
         setup_id = add_setup(
             connection,
             tune_id,
@@ -50,9 +48,9 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop, later: Backgro
             fifth=answer.fifth,
             sounding_key=answer.sounding_tonic,
         )
-        setup = get_setup(connection, setup_id)
-        later.add_task(ladder_of, tune, setup, shop)
-        return setup_summary(tune, setup, shop)
+        tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
+    later.add_task(ladder_of, tune, setup, shop)
+    return setup_summary(tune, setup, shop)
 
 
 @router.post("/tunes/{tune_id}/setups/plan")
@@ -72,15 +70,18 @@ def neck(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> NeckModel:
     """The neck of a setup to scale, with the tune's notes on it."""
     instrument = shop.find(wish.instrument)
     idiom = find_idiom(wish.idiom, instrument)
-    with db.read() as connection:
-        abc = get_tune(connection, tune_id).abc
-    fit = fit_stored(abc, instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key)
+    fit = fit_stored(_abc(tune_id, db), instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key)
     return draw_neck(fit, idiom)
 
 
-def _tune(tune_id: int, db: Database) -> Tune:
+def _abc(tune_id: int, db: Database) -> str:
+    """The readable text of a tune; raises NotFoundError."""
     with db.read() as connection:
-        tune = read_stored(get_tune(connection, tune_id).abc).tune
+        return get_tune(connection, tune_id).abc
+
+
+def _tune(tune_id: int, db: Database) -> Tune:
+    tune = read_stored(_abc(tune_id, db)).tune
     assert tune is not None
     return tune
 

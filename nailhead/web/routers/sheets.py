@@ -91,7 +91,7 @@ def _svg(bench: Bench, wanted: Wanted) -> str:
 
 def _png(bench: Bench, wanted: Wanted) -> bytes:
     at = _page(_sheet(bench), wanted.page)
-    return list(render_pixels(_pdf(bench, wanted), wanted.dpi))[at]
+    return next(render_pixels(_pdf(bench, wanted), wanted.dpi, only=at))
 
 
 def _page(sheet: Sheet, number: int) -> int:
@@ -115,8 +115,7 @@ EXPORTS: dict[str, tuple[str, str, Callable[[Bench, Wanted], str | bytes]]] = {
 
 
 def _bench(setup_id: int, db: Database, shop: Workshop) -> Bench:
-    with db.read() as connection:
-        return open_bench(connection, setup_id, shop)
+    return open_bench(db, setup_id, shop)
 
 
 @router.get("/sheet")

@@ -35,8 +35,7 @@ def timeline(
     setup_id: int, db: Db, shop: Shop, start: int = 0, tempo: Tempo = None, swing: float = 0.0, count_in: int = 0
 ) -> TimelineModel:
     """When each bar of the path is heard, from bar `start` on."""
-    with db.read() as connection:
-        bench = open_bench(connection, setup_id, shop)
+    bench = open_bench(db, setup_id, shop)
     played = _from(bench, start)
     starts = starts_of(measures_of(bench, played), pace_of(bench, tempo, swing, count_in))
     bars = [WhenModel(place=one.index, time=one.time, at=round(at, 4)) for one, at in zip(played, starts, strict=False)]
@@ -48,8 +47,7 @@ def sound(
     setup_id: int, db: Db, shop: Shop, start: int = 0, tempo: Tempo = None, swing: float = 0.0, count_in: int = 0
 ) -> Response:
     """The path from bar `start` on as a WAV file."""
-    with db.read() as connection:
-        bench = open_bench(connection, setup_id, shop)
+    bench = open_bench(db, setup_id, shop)
     pace = pace_of(bench, tempo, swing, count_in)
     return _wav(bench, _from(bench, start), pace)
 
@@ -57,8 +55,7 @@ def sound(
 @router.get("/cells/{place}/{rung}/sound", response_class=Response)
 def cell_sound(setup_id: int, place: int, rung: int, db: Db, shop: Shop, tempo: Tempo = None) -> Response:
     """One bar on one rung as a WAV file."""
-    with db.read() as connection:
-        bench = open_bench(connection, setup_id, shop)
+    bench = open_bench(db, setup_id, shop)
     bar = bench.ladder.cell(bench.check(place), rung)
     return _wav(bench, [Played(place, 1, bar)], pace_of(bench, tempo, 0.0, 0))
 

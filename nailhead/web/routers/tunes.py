@@ -184,9 +184,9 @@ def write_new(blank: BlankTune, db: Db, shop: Shop) -> TuneDetail:
 def show(tune_id: int, db: Db, shop: Shop) -> TuneDetail:
     """One tune: its text and how it has been set up."""
     with db.read() as connection:
-        return tune_detail(
-            get_tune(connection, tune_id), tags_of(connection, tune_id), setups_of_tune(connection, tune_id), shop
-        )
+        tune = get_tune(connection, tune_id)
+        tags, setups = tags_of(connection, tune_id), setups_of_tune(connection, tune_id)
+    return tune_detail(tune, tags, setups, shop)
 
 
 @router.put("/{tune_id}/text")

@@ -71,6 +71,12 @@ class RungBuilder:
         self._fitted: dict[object, list[Cell]] = {}
         self._solo: dict[int, list[tuple[BarContext, int, str]]] = {}
 
+    def playing(self, idiom: Idiom) -> RungBuilder:
+        """A builder for the same bars under another hand, with the grids that are there already."""
+        other = RungBuilder(self.contexts, self.structure, self.joins, idiom)
+        other._grids, other._solo = self._grids, self._solo
+        return other
+
     def build(self, rung: int) -> dict[int, ArrangedBar]:
         """The arranged bar of each class of equal bars."""
         fitter = Fitter(self.idiom, rung)

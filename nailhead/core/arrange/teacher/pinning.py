@@ -126,14 +126,20 @@ def with_pattern(ladder: Ladder, index: int, rung: int, name: str) -> ArrangedBa
     if not any(row.name == name for row in idiom.right.patterns):
         known = ", ".join(dict.fromkeys(row.name for row in idiom.right.patterns))
         raise _refuse(ladder, index, f"there is no pattern “{name}”.", "pattern", f"Choose one of: {known}.")
-    builder = _builder(ladder, replace(idiom, right=idiom.right.with_patterns(_asked(idiom, name, rung))))
-    found = builder.candidates(Fitter(builder.idiom, rung), _context(ladder, index))
-    bar = _done(ladder, index, rung, builder.lay_out(min(found, key=lambda one: one.cost), rung))
+    bar = _with_asked(_builder(ladder, idiom), _context(ladder, index), rung, name)
     if name not in bar.patterns:
         raise _refuse(
             ladder, index, f"{name} does not go with its melody on rung {rung}.", "pattern", "Choose another pattern."
         )
-    return bar
+    return _done(ladder, index, rung, bar)
+
+
+def _with_asked(builder: RungBuilder, context: BarContext, rung: int, name: str) -> ArrangedBar:
+    """The cheapest way to play a bar where a pattern is wanted; it may not be in it."""
+    idiom = builder.idiom
+    asking = builder.playing(replace(idiom, right=idiom.right.with_patterns(_asked(idiom, name, rung))))
+    found = asking.candidates(Fitter(asking.idiom, rung), context)
+    return asking.lay_out(min(found, key=lambda one: one.cost), rung)
 
 
 def _asked(idiom: Idiom, name: str, rung: int) -> tuple[Pattern, ...]:
@@ -149,14 +155,9 @@ def patterns_that_fit(ladder: Ladder, index: int, rung: int) -> tuple[str, ...]:
     """The patterns that go with a bar's melody on a rung, in the order of their table."""
     if len(ladder.rungs) == 1 or rung < 2:
         return ()
-    found = []
-    for name in dict.fromkeys(row.name for row in ladder.idiom.right.patterns):
-        try:
-            with_pattern(ladder, index, rung, name)
-        except PathError:
-            continue
-        found.append(name)
-    return tuple(found)
+    builder, context = _builder(ladder, ladder.idiom), _context(ladder, index)
+    names = dict.fromkeys(row.name for row in ladder.idiom.right.patterns)
+    return tuple(name for name in names if name in _with_asked(builder, context, rung, name).patterns)
 
 
 def shapes_offered(ladder: Ladder, index: int, rung: int, most: int = 6) -> tuple[ShapeOffer, ...]:
