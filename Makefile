@@ -17,13 +17,14 @@ demo: $(STAMPS)/front ## install, build and start with the invented shelf
 	PORT=$(PORT) $(BIN)/nailhead serve --demo
 
 test: lint $(STAMPS)/front $(STAMPS)/chromium
+	cd frontend && npx --no-install vitest run
 	$(BIN)/pytest -n 2 --dist loadgroup
 
 lint: $(STAMPS)/test $(STAMPS)/front
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
-	cd frontend && npx --no-install vue-tsc --noEmit
+	cd frontend && npx --no-install vue-tsc --noEmit && npx --no-install eslint .
 
 bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, measured and printed
 	$(BIN)/python -m tests.bench

@@ -8,7 +8,6 @@ import './styles/tokens.css'
 import './styles/base.css'
 import './styles/marks.css'
 
-import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
 
@@ -17,7 +16,6 @@ import { router } from './router'
 import { bench } from './styles/theme'
 
 createApp(App)
-  .use(createPinia())
   .use(router)
   .use(PrimeVue, { theme: { preset: bench, options: { darkModeSelector: '.never-dark' } } })
   .mount('#app')

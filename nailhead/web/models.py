@@ -300,7 +300,16 @@ class PathModel(Model):
     spots: list[SpotModel]
 
 
+class OwnPatternModel(Model):
+    """A right-hand pattern of the teacher's own."""
+
+    name: str
+    text: str
+
+
 class LadderModel(Model):
+    """`signs` are those that patterns of this way of playing are written in, `sample` one of its own."""
+
     setup_id: int
     tune_id: int
     name: str
@@ -316,6 +325,9 @@ class LadderModel(Model):
     chords_suggested: bool
     cautions: list[str]
     rungs: list[RungModel]
+    signs: list[str]
+    sample: str
+    patterns: list[OwnPatternModel]
     cell_height: float
     cell_top: float
     head_height: float

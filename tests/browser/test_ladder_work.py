@@ -102,7 +102,8 @@ def test_the_richest_path_under_a_grade_and_a_pattern(page: Page, address: str) 
     grades = page.locator(".cell.on-path .grade").all_inner_texts()
     assert max(map(int, grades)) <= 3
     page.locator("[data-place='8'][data-rung='5']").click()
-    page.get_by_label("Pattern").select_option("basic stroke")
+    page.get_by_role("button", name="Pattern and chord shapes").click()
+    page.locator(".choices select").first.select_option("basic stroke")
     expect(page.locator("[data-place='8'][data-rung='5'] .flag.alternative")).to_be_visible()
 
 
@@ -217,3 +218,86 @@ def test_an_arrangement_moves_to_another_setup(page: Page, address: str) -> None
     keys(page, "u")
     expect(page.locator(".top")).to_contain_text("open G")
     expect(page.locator("[data-place='1'][data-rung='2'] .flag.edited")).to_be_visible()
+
+
+def in_sight_without_notes(page: Page) -> int:
+    """Cells within the window that have no drawing."""
+    return int(
+        page.evaluate(
+            """() => {
+                const room = document.querySelector('.phrases').getBoundingClientRect()
+                return [...document.querySelectorAll('.cell[data-rung]')].filter((cell) => {
+                    const box = cell.getBoundingClientRect()
+                    return box.bottom > room.top && box.top < room.bottom && !cell.querySelector('svg')
+                }).length
+            }"""
+        )
+    )
+
+
+def scroll_down(page: Page) -> None:
+    """To the last phrase, where its notes have come by being looked at."""
+    page.locator(".phrases").evaluate("room => room.scrollTo(0, room.scrollHeight)")
+    expect(page.locator("[data-place='17'][data-rung='5'] svg")).to_be_visible()
+
+
+def test_notes_stay_after_every_kind_of_answer(page: Page, address: str) -> None:
+    """A choice of school, a lock, a refused change, undo and a reload, far down in the ladder: nothing goes blank."""
+    open_ladder(page, address, "Lantern on the Weir")
+    scroll_down(page)
+    page.get_by_label("Nail that strikes").select_option("middle")
+    expect(said(page)).to_have_text("Nail that strikes: middle")
+    page.wait_for_function('() => document.querySelector(\'[data-place="17"][data-rung="5"] svg\')')
+    page.wait_for_timeout(300)
+    assert in_sight_without_notes(page) == 0
+    page.locator("[data-place='17'][data-rung='5']").click()
+    keys(page, "k")
+    expect(said(page)).to_contain_text("Lock bar")
+    assert in_sight_without_notes(page) == 0
+    keys(page, "]")  # a locked bar is not raised
+    expect(page.get_by_text("is locked.").first).to_be_visible()
+    page.wait_for_timeout(300)
+    assert in_sight_without_notes(page) == 0
+    keys(page, "u")
+    expect(said(page)).to_contain_text("Taken back")
+    page.wait_for_timeout(300)
+    assert in_sight_without_notes(page) == 0
+    page.reload()
+    expect(page.locator("[data-place='1'][data-rung='5'] svg")).to_be_visible()
+    scroll_down(page)
+    assert in_sight_without_notes(page) == 0
+
+
+def test_a_phrase_that_does_not_come_says_so_and_can_be_asked_for_again(page: Page, address: str) -> None:
+    """The connection breaks while a phrase is on its way; later it comes when it is asked for."""
+    broken = {"on": True}
+    page.route("**/phrases/*", lambda route: route.abort() if broken["on"] else route.continue_())
+    open_ladder(page, address, "Lantern on the Weir")
+    page.locator(".phrases").evaluate("room => room.scrollTo(0, room.scrollHeight)")
+    again = page.get_by_role("button", name="Ask again")
+    expect(again.first).to_be_visible()
+    expect(page.get_by_text("These bars did not come").first).to_be_visible()
+    broken["on"] = False
+    for _ in range(again.count()):
+        again.first.click()
+        page.wait_for_timeout(200)
+    expect(page.locator("[data-place='17'][data-rung='5'] svg")).to_be_visible()
+    expect(again).to_have_count(0)
+
+
+def test_a_teachers_own_pattern_is_played(page: Page, address: str) -> None:
+    """Typed in signs, refused with the sign at fault, kept with the arrangement, forgotten."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.get_by_role("button", name="Your own patterns").click()
+    page.get_by_label("Name", exact=True).fill("gallop")
+    page.get_by_label("Signs").fill("d Q d t")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text("Sign 2 of the pattern “gallop”")).to_be_visible()
+    page.get_by_label("Signs").fill("d t | d! t")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(said(page)).to_have_text("Own pattern gallop")
+    page.locator("[data-place='17'][data-rung='2']").click()
+    page.get_by_role("button", name="Pattern and chord shapes").click()
+    expect(page.locator(".choices select").first).to_have_value("gallop")
+    page.get_by_role("button", name="Forget").click()
+    expect(said(page)).to_have_text("Without the pattern gallop")

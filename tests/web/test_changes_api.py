@@ -84,8 +84,11 @@ def test_only_phrases_that_look_different_come_back(client: TestClient, reel: in
 def test_the_selected_cell_note_by_note(client: TestClient, reel: int) -> None:
     """What the inspector shows: notes in their places, counts to add at, patterns to choose, what is awkward."""
     plain = client.get(f"/api/setups/{reel}/cells/1/5").json()
-    assert plain["kept"] == "" and plain["awkward"] == [] and plain["playing"]
-    assert "double thumb" in plain["patterns"] and len(plain["moments"]) == 8
+    assert plain["kept"] == "" and plain["awkward"] == [] and len(plain["moments"]) == 8
+    assert [touch["name"] for touch in plain["touches"]] == ["nail", "brush", "thumb"]
+    assert {note["touch"] for note in plain["notes"]} <= {"nail", "brush", "thumb", ""}
+    offered = client.get(f"/api/setups/{reel}/cells/1/5/choices").json()
+    assert "double thumb" in offered["patterns"] and offered["playing"]
     assert all(0 < note["x"] < plain["width"] for note in plain["notes"])
     note = plain["notes"][0]
     edit = {"do": "fret", "onset": note["onset"], "string": note["string"], "fret": 1}

@@ -10,5 +10,6 @@ const svg = computed(() => drawing(props.marks))
 </script>
 
 <template>
+  <!-- eslint-disable-next-line vue/no-v-html, vue/no-v-text-v-html-on-component -- numbers and escaped texts only -->
   <g class="marks" v-html="svg"></g>
 </template>

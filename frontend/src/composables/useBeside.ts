@@ -1,6 +1,6 @@
 import { ref, shallowRef, watch, type Ref } from 'vue'
 
-import { api, type Beside } from '@/api/client'
+import { api, Refused, type Beside } from '@/api/client'
 
 /** Another arrangement of the tune beside this one: its bars phrase by phrase, as they come into sight. */
 export function useBeside(setupId: Ref<number>) {
@@ -12,8 +12,12 @@ export function useBeside(setupId: Ref<number>) {
     if (other.value === null || asked.has(phrase)) return
     asked.add(phrase)
     const mine = other.value
-    const found = await api.beside(setupId.value, phrase, mine)
-    if (mine === other.value) rows.value = new Map(rows.value).set(phrase, found)
+    const found = await api.beside(setupId.value, phrase, mine).catch((error: unknown) => {
+      if (!(error instanceof Refused)) throw error
+      asked.delete(phrase)
+      return null
+    })
+    if (found && mine === other.value) rows.value = new Map(rows.value).set(phrase, found)
   }
 
   watch(other, () => {

@@ -1,12 +1,15 @@
-import { watchDebounced } from '@vueuse/core'
+import { useTimeoutFn, watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 
 import { api, type DeskChange, type DeskEntry, type DeskReading, type Problem, type TuneDetail } from '@/api/client'
 import { useAsked } from './useAsked'
+import { useInOrder } from './useInOrder'
 
 /** Pauses in typing, in milliseconds, after which the text is read, and kept. */
 const READ_AFTER = 120
 const SAVE_AFTER = 500
+/** A save that got no answer is tried again so much later. */
+const RETRY_AFTER = 3000
 
 /** What the editor does for the desk: one undo step for each change from elsewhere. */
 export interface TextPlace {
@@ -31,7 +34,6 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
   const saved = ref('')
   const conflict = shallowRef<Problem | null>(null)
   const saveProblem = shallowRef<Problem | null>(null)
-  let queue: Promise<unknown> = Promise.resolve()
 
   /** The newest reading of a text that could be read: strip and tools stay while an error is being typed. */
   const readable = shallowRef<DeskReading | null>(null)
@@ -50,20 +52,22 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
   }
 
   /** Saves go one after the other: each needs the revision the last one gave. */
-  function save() {
-    queue = queue.then(async () => {
+  const inOrder = useInOrder()
+  const save = () =>
+    inOrder(async () => {
       if (!unsaved.value || conflict.value) return
       const kept = text.value
       const saving = useAsked<{ revision: number }>()
       const done = await saving.ask(() => api.saveText(tuneId.value, kept, revision.value))
       saveProblem.value = saving.problem.value?.status === 409 ? null : saving.problem.value
       if (saving.problem.value?.status === 409) conflict.value = saving.problem.value
+      if (saving.problem.value && !conflict.value) retry()
       if (!done) return
       saved.value = kept
       revision.value = done.revision
     })
-    return queue
-  }
+
+  const { start: retry } = useTimeoutFn(() => void save(), RETRY_AFTER, { immediate: false })
 
   /** After a conflict: this window's text over the other one. */
   async function keepMine() {
@@ -87,14 +91,12 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
   }
 
   /** Something entered at a place of the text. Entries go one after the other. */
-  let entries: Promise<unknown> = Promise.resolve()
-  function enter(entry: DeskEntry, at: () => number) {
-    entries = entries.then(async () => {
+  const entering = useInOrder()
+  const enter = (entry: DeskEntry, at: () => number) =>
+    entering(async () => {
       const done = await changing.ask(() => api.enter(text.value, at(), entry))
       if (done) editor.value?.replace(done.abc, done.at)
     })
-    return entries
-  }
 
   return {
     tune, problem, text, reading: reads.answer, readable, said, unsaved, conflict, saveProblem,

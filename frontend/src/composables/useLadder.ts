@@ -1,32 +1,24 @@
 import { computed, ref, shallowRef, type Ref } from 'vue'
 
-import { api, Refused, type BarFrame, type Cell, type Change, type ChangeAnswer, type Column, type Ladder, type PathState, type Phrase, type Problem } from '@/api/client'
+import { api, Refused, type Change, type ChangeAnswer, type Ladder, type PathState, type Problem } from '@/api/client'
 import { useAsked } from './useAsked'
+import { useInOrder } from './useInOrder'
+import { usePhrases } from './usePhrases'
 
 /** The ladder of an arrangement: its phrases as they are needed, and every change of it, one step each. */
 export function useLadder(setupId: Ref<number>) {
   const { answer: ladder, problem, ask } = useAsked<Ladder>()
   const path = shallowRef<PathState | null>(null)
-  const phrases = shallowRef<Phrase[]>([])
   const changeProblem = ref<Problem | null>(null)
   const remarks = ref<string[]>([])
   const said = ref('')
-  const loading = new Set<number>()
-  let queue: Promise<unknown> = Promise.resolve()
+  const inOrder = useInOrder()
+  const { phrases, bars, cellAt, phraseOf, put, take, ...rows } = usePhrases(setupId)
   /** Changes that are not answered yet; until the last one is, what was foreseen is shown. */
   let pending = 0
   let revision = 0
 
-  const bars = computed<BarFrame[]>(() => phrases.value.flatMap((phrase) => phrase.bars))
-  const columns = computed(() => {
-    const known = new Map<number, Column>()
-    for (const phrase of phrases.value) for (const column of phrase.columns ?? []) known.set(column.place, column)
-    return known
-  })
   const top = computed(() => ladder.value?.rungs.length ?? 1)
-
-  const cellAt = (place: number, rung: number): Cell | undefined => columns.value.get(place)?.cells[rung - 1]
-  const phraseOf = (place: number) => phrases.value.findIndex((phrase) => phrase.bars.some((bar) => bar.place === place))
   const together = (place: number) => {
     const groups = path.value?.groups ?? []
     return bars.value.filter((bar) => groups[bar.place] === groups[place]).map((bar) => bar.place)
@@ -35,28 +27,9 @@ export function useLadder(setupId: Ref<number>) {
   async function load() {
     const loaded = await ask(() => api.ladder(setupId.value))
     if (!loaded) return
-    phrases.value = loaded.phrases
     path.value = loaded.path
     revision = loaded.path.revision
-  }
-
-  /** Phrases come with their marks when they are first wanted. */
-  async function want(index: number) {
-    const phrase = phrases.value[index]
-    if (!phrase || phrase.columns || loading.has(index)) return
-    loading.add(index)
-    try {
-      take([await api.phrase(setupId.value, index)])
-    } finally {
-      loading.delete(index)
-    }
-  }
-
-  function take(changed: Phrase[]) {
-    if (!changed.length) return
-    const next = [...phrases.value]
-    for (const phrase of changed) next[phrase.index] = phrase
-    phrases.value = next
+    put(loaded.phrases)
   }
 
   /** What a step of the path will give, shown before the server has answered. */
@@ -84,10 +57,10 @@ export function useLadder(setupId: Ref<number>) {
     if (answer.reload) await load()
   }
 
-  /** One after the other: each needs the revision the last one gave. */
+  /** Each change needs the revision that the last one gave. */
   function inTurn(work: (revision: number) => Promise<ChangeAnswer>): Promise<boolean> {
     pending += 1
-    const done = queue.then(async () => {
+    return inOrder(async () => {
       try {
         const answer = await work(revision).finally(() => (pending -= 1))
         await settle(answer)
@@ -100,8 +73,6 @@ export function useLadder(setupId: Ref<number>) {
         return false
       }
     })
-    queue = done.catch(() => undefined)
-    return done
   }
 
   function change(wanted: Change) {
@@ -110,7 +81,8 @@ export function useLadder(setupId: Ref<number>) {
   }
 
   return {
-    ladder, problem, path, phrases, bars, top, cellAt, phraseOf, together, load, want, change,
+    ladder, problem, path, phrases, bars, top, cellAt, phraseOf, together, load, change,
+    rowProblems: rows.problems, sight: rows.sight, want: rows.load, again: rows.again,
     undo: () => inTurn((from) => api.undo(setupId.value, from)),
     redo: () => inTurn((from) => api.redo(setupId.value, from)),
     changeProblem, remarks, said,

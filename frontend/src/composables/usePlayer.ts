@@ -1,13 +1,20 @@
 import { tryOnScopeDispose } from '@vueuse/core'
-import { reactive, ref, watch, type Ref } from 'vue'
+import { ref, watch, type Ref } from 'vue'
 
 import { api, type Ladder, type PathState, type Timeline } from '@/api/client'
+
+/** How the path is played: beats a minute, 0 (even) to 1 (as in a triplet), beats of count-in. */
+export interface PlayerSettings {
+  tempo: number
+  swing: number
+  countIn: number
+}
 
 /** Plays the path, or one cell, as the server has rendered it; tells which bar is heard. */
 export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path: Ref<PathState | null>) {
   const playing = ref(false)
   const heard = ref<{ place: number; time: number } | null>(null)
-  const settings = reactive({ tempo: 0, swing: 0, countIn: 0 })
+  const settings = ref<PlayerSettings>({ tempo: 0, swing: 0, countIn: 0 })
   let audio: HTMLAudioElement | null = null
   let frame = 0
 
@@ -31,7 +38,7 @@ export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path
   }
 
   async function play(from: number) {
-    const wanted = { start: from, tempo: settings.tempo, swing: settings.swing, count_in: settings.countIn }
+    const wanted = { start: from, tempo: settings.value.tempo, swing: settings.value.swing, count_in: settings.value.countIn }
     const when = api.timeline(setupId.value, wanted)
     const sound = await start(api.soundAddress(setupId.value, wanted, path.value?.revision ?? 0))
     if (sound) follow(sound, await when)
@@ -48,10 +55,10 @@ export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path
   }
 
   const hear = (place: number, rung: number) =>
-    void start(api.cellSoundAddress(setupId.value, place, rung, settings.tempo, path.value?.revision ?? 0))
+    void start(api.cellSoundAddress(setupId.value, place, rung, settings.value.tempo, path.value?.revision ?? 0))
 
   watch(ladder, (now) => {
-    if (now && !settings.tempo) settings.tempo = now.tempo
+    if (now && !settings.value.tempo) settings.value = { ...settings.value, tempo: now.tempo }
   })
   tryOnScopeDispose(stop)
   return { playing, heard, settings, play, hear, stop }

@@ -2,16 +2,17 @@ import { ref, type Ref } from 'vue'
 
 import { api, Refused, type Problem, type Sheet, type SheetWish } from '@/api/client'
 import { useAsked } from './useAsked'
+import { useInOrder } from './useInOrder'
 
 /** The sheet of an arrangement and what it shows; every option is kept at once, a step like any other. */
 export function useSheet(setupId: Ref<number>) {
   const { answer: sheet, problem, busy, ask } = useAsked<Sheet>()
   const refused = ref<Problem | null>(null)
   const load = () => ask(() => api.sheet(setupId.value))
-  let queue: Promise<unknown> = Promise.resolve()
+  const inOrder = useInOrder()
 
-  function show(options: SheetWish) {
-    queue = queue.then(async () => {
+  const show = (options: SheetWish) =>
+    inOrder(async () => {
       if (!sheet.value) return
       try {
         await api.arrange(setupId.value, { do: 'sheet', options }, sheet.value.revision)
@@ -22,8 +23,6 @@ export function useSheet(setupId: Ref<number>) {
       }
       await load()
     })
-    return queue
-  }
 
   return { sheet, problem, refused, busy, load, show }
 }

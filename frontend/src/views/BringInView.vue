@@ -8,7 +8,9 @@ import { RouterLink } from 'vue-router'
 
 import StaffView from '@/components/desk/StaffView.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
+import BroughtNote from '@/components/shelf/BroughtNote.vue'
 import FileChoices from '@/components/shelf/FileChoices.vue'
+import FoundTunes from '@/components/shelf/FoundTunes.vue'
 import { useBringBack } from '@/composables/useBringBack'
 import { useBringIn } from '@/composables/useBringIn'
 
@@ -93,16 +95,7 @@ async function bringIn() {
         <RouterLink v-if="done.added.length === 1" :to="{ name: 'tune', params: { tuneId: done.added[0]!.id } }">Open its desk</RouterLink>
         <RouterLink to="/">To the shelf</RouterLink>
       </div>
-      <div v-else-if="brought" class="done brought" role="status">
-        <strong>{{ brought.title }} is on its ladder, every bar as the score has it.</strong>
-        <ul class="left-out" aria-label="What to know of it">
-          <li v-for="one in [...brought.notices, ...brought.aside]" :key="one">{{ one }}</li>
-        </ul>
-        <nav aria-label="Go on">
-          <RouterLink :to="{ name: 'ladder', params: { setupId: brought.setup } }">Open its ladder</RouterLink>
-          <RouterLink :to="{ name: 'tune', params: { tuneId: brought.tune } }">Open its desk</RouterLink>
-        </nav>
-      </div>
+      <BroughtNote v-else-if="brought" :brought="brought" />
       <template v-else-if="tunes.length">
         <div class="head">
           <h2>{{ NAMES[format] }}: {{ tunes.length }} {{ tunes.length === 1 ? 'tune' : 'tunes' }} in {{ fileName }}</h2>
@@ -120,25 +113,7 @@ async function bringIn() {
           <Button label="Keep its tablature" size="small" severity="secondary" :disabled="backBusy" @click="keepTablature" />
         </p>
         <FileChoices v-if="left" :left="left" :choices="choices" @decide="bench.decide" />
-        <ul class="tunes" :class="{ one: tunes.length === 1 }">
-          <li v-for="(tune, index) in tunes" :key="tune.place" :class="{ looked: index === lookedAt, refused: tune.refused }">
-            <input v-if="!tune.refused" type="checkbox" :checked="wanted.has(tune.place)" :aria-label="`Bring in ${tune.title}`" @change="tick(tune.place)" />
-            <span v-else class="cross" aria-hidden="true">×</span>
-            <button type="button" @click="lookedAt = index">
-              <span class="title">{{ tune.title }}</span>
-              <template v-if="tune.facts">
-                <span>{{ tune.facts.key }}, {{ tune.facts.metre }}</span>
-                <span class="quiet">{{ tune.facts.bars }} bars, {{ tune.facts.form }}</span>
-              </template>
-              <span v-if="tune.on_shelf" class="quiet">on the shelf already</span>
-              <span v-if="tune.facts?.wrong_bars" class="trouble">{{ tune.facts.wrong_bars }} {{ tune.facts.wrong_bars === 1 ? 'bar' : 'bars' }} to mend</span>
-              <span v-if="tune.refused" class="trouble">
-                {{ tune.refused.message }} Line {{ tune.refused.line }}, column {{ tune.refused.column }}. {{ tune.refused.remedy }}
-              </span>
-              <span v-if="tune.left_out.length" class="quiet">{{ tune.left_out.length }} left out</span>
-            </button>
-          </li>
-        </ul>
+        <FoundTunes :tunes="tunes" :wanted="wanted" :looked-at="lookedAt" @tick="tick" @look="lookedAt = $event" />
         <template v-if="shown">
           <ul v-if="shown.left_out.length" class="left-out" aria-label="Left out of this tune">
             <li v-for="one in shown.left_out" :key="one">{{ one }}</li>
@@ -200,55 +175,8 @@ textarea {
 .gap {
   flex: 1;
 }
-.tunes {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  max-height: 290px;
-  overflow-y: auto;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-}
-.tunes li {
-  display: flex;
-  align-items: center;
-  gap: 0.6rem;
-  padding-left: 0.7rem;
-  border-bottom: 1px solid var(--hairline);
-}
-.tunes li:last-child {
-  border-bottom: 0;
-}
-.tunes button {
-  flex: 1;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 0 0.9rem;
-  padding: 0.35rem 0.5rem 0.35rem 0;
-  border: 0;
-  background: none;
-  font: inherit;
-  font-size: 0.9rem;
-  color: var(--ink);
-  text-align: left;
-  cursor: pointer;
-}
-.looked {
-  background: var(--spruce-wash);
-}
-.title {
-  font-family: var(--title-face);
-  font-weight: 600;
-  font-size: 1.05rem;
-}
 .trouble {
   color: var(--madder);
-}
-.cross {
-  width: 13px;
-  color: var(--madder);
-  font-weight: 700;
 }
 .left-out {
   margin: 0;
@@ -273,14 +201,6 @@ pre.look {
   border-left: 4px solid var(--spruce);
   background: var(--spruce-wash);
   padding: 0.6rem 0.8rem;
-}
-.brought {
-  flex-direction: column;
-  gap: 0.5rem;
-}
-.brought nav {
-  display: flex;
-  gap: 1rem;
 }
 .waiting {
   padding: 2rem 0;

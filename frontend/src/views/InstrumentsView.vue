@@ -22,7 +22,7 @@ const TABS = [
 const route = useRoute()
 const router = useRouter()
 const { answer: instruments, problem, ask } = useAsked<Instrument[]>()
-const { problem: forgetProblem, ask: askForget } = useAsked<Response>()
+const { problem: forgetProblem, ask: askForget } = useAsked<true>()
 const load = () => ask(api.instruments)
 onMounted(load)
 
@@ -43,7 +43,7 @@ async function kept(row: Instrument) {
 async function forget(row: Instrument) {
   if (!window.confirm(`Forget ${row.name} and its tunings?`) || row.own === null) return
   const number = row.own
-  if (await askForget(() => api.forgetInstrument(number))) {
+  if (await askForget(async () => (await api.forgetInstrument(number), true))) {
     await go('banjo', 'chords')
     await load()
   }

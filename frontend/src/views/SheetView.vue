@@ -35,7 +35,7 @@ const print = () => window.print()
     <ProblemNote v-if="refused" :problem="refused" />
     <div v-if="sheet" class="work">
       <div class="pages">
-        <!-- eslint-disable-next-line vue/no-v-html: drawn by our own server, every text in it escaped -->
+        <!-- eslint-disable-next-line vue/no-v-html -- drawn by our own server, every text in it escaped -->
         <div v-for="(page, index) in sheet.pages" :key="index" class="paper" :style="{ '--w': `${sheet.width}mm`, '--h': `${sheet.height}mm` }" v-html="page"></div>
       </div>
       <div class="side screen-only">

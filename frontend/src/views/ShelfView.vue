@@ -8,6 +8,7 @@ import { RouterLink } from 'vue-router'
 import type { ShelfRow } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
 import NewTune from '@/components/shelf/NewTune.vue'
+import ShelfTable from '@/components/shelf/ShelfTable.vue'
 import TuneCard from '@/components/shelf/TuneCard.vue'
 import { useShelf } from '@/composables/useShelf'
 
@@ -15,17 +16,6 @@ const { wanted, rows, total, tags, gone, problem, answer, load, more, sortBy, ta
 const selectedId = ref<number | null>(null)
 const selected = computed(() => rows.value.find((row) => row.id === selectedId.value))
 const end = ref<HTMLElement | null>(null)
-
-const COLUMNS = [
-  ['title', 'Tune'],
-  ['key', 'Key'],
-  ['metre', 'Metre'],
-  ['form', 'Form'],
-  ['different', 'Bars'],
-  ['range', 'Range'],
-  ['setups', 'Set for'],
-] as const
-const sortedBy = (column: string) => (wanted.sort !== column ? 'none' : wanted.descending ? 'descending' : 'ascending')
 
 async function changed(select: number | null) {
   await load()
@@ -66,36 +56,7 @@ useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
         <template v-else-if="wanted.archived">The archive is empty.</template>
         <template v-else>The shelf is empty. Bring in tunes, or write one on the right.</template>
       </p>
-      <table v-if="rows.length">
-        <thead>
-          <tr>
-            <th v-for="[column, label] in COLUMNS" :key="column" scope="col" :aria-sort="sortedBy(column)">
-              <button type="button" @click="sortBy(column)">
-                {{ label }}<span v-if="wanted.sort === column" aria-hidden="true">{{ wanted.descending ? ' ↓' : ' ↑' }}</span>
-              </button>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in rows" :key="row.id" :class="{ selected: row.id === selectedId }" @click="selectedId = row.id">
-            <td>
-              <RouterLink :to="{ name: 'tune', params: { tuneId: row.id } }" class="title" @focus="selectedId = row.id">{{ row.title }}</RouterLink>
-              <span v-if="row.rhythm" class="quiet rhythm">{{ row.rhythm }}</span>
-              <span v-for="tag in row.tags" :key="tag" class="tag">{{ tag }}</span>
-              <span v-if="row.draft" class="mark">being written</span>
-              <span v-else-if="row.wrong_bars" class="mark">{{ row.wrong_bars }} {{ row.wrong_bars === 1 ? 'bar' : 'bars' }} to mend</span>
-            </td>
-            <td>{{ row.key }}</td>
-            <td>{{ row.metre }}</td>
-            <td class="form">{{ row.form }}</td>
-            <td>
-              <template v-if="row.bars">{{ row.bars }} <span class="quiet different">({{ row.different_bars }} different)</span></template>
-            </td>
-            <td>{{ row.lowest }}<template v-if="row.bars"> – </template>{{ row.highest }}</td>
-            <td>{{ row.instruments.join(', ') || '–' }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <ShelfTable v-if="rows.length" :rows="rows" :sort="wanted.sort" :descending="wanted.descending" :selected="selectedId" @sort="sortBy" @select="selectedId = $event" />
       <div ref="end" class="end"></div>
     </section>
     <aside class="side">
@@ -175,90 +136,6 @@ useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
   border-left: 4px solid var(--spruce);
   padding: 0.4rem 0.75rem;
   margin-bottom: 0.75rem;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-}
-th {
-  text-align: left;
-  border-bottom: 1px solid var(--hairline);
-}
-th button {
-  border: 0;
-  background: none;
-  width: 100%;
-  text-align: left;
-  padding: 0.45rem 0.6rem;
-  font: inherit;
-  font-size: 0.875rem;
-  color: var(--ink-soft);
-  cursor: pointer;
-  white-space: nowrap;
-}
-th button:hover {
-  color: var(--ink);
-}
-td {
-  padding: 0.5rem 0.6rem;
-  border-bottom: 1px solid var(--hairline);
-  white-space: nowrap;
-}
-td:first-child {
-  width: 36%;
-  white-space: normal;
-}
-/* Long keys and many instruments take a second line rather than the column beside the table. */
-td:nth-child(2),
-td:nth-child(5),
-td:last-child {
-  white-space: normal;
-}
-.form {
-  max-width: 7rem;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-tr:last-child td {
-  border-bottom: 0;
-}
-tbody tr {
-  cursor: pointer;
-}
-tbody tr:hover,
-tr.selected {
-  background: var(--spruce-wash);
-}
-tr.selected td:first-child {
-  box-shadow: inset 4px 0 0 var(--spruce);
-}
-.title {
-  font-family: var(--title-face);
-  font-weight: 600;
-  font-size: 1.15rem;
-  color: var(--ink);
-  text-decoration: none;
-  white-space: nowrap;
-}
-.title:hover {
-  text-decoration: underline;
-}
-.rhythm {
-  margin-left: 0.6rem;
-}
-.tag {
-  margin-left: 0.5rem;
-  padding: 0 0.4rem;
-  border: 1px solid var(--hairline);
-  font-size: 0.8rem;
-  white-space: nowrap;
-}
-.mark {
-  margin-left: 0.6rem;
-  color: var(--madder);
-  font-size: 0.85rem;
 }
 .side {
   display: flex;

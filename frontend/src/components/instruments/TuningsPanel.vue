@@ -13,7 +13,7 @@ const emit = defineEmits<{ changed: []; tune: [tuning: string] }>()
 
 const made = reactive<OwnTuning>({ name: '', open: '' })
 const { problem, busy, ask } = useAsked<Instrument>()
-const { problem: forgetProblem, ask: askForget } = useAsked<Response>()
+const { problem: forgetProblem, ask: askForget } = useAsked<true>()
 
 async function keep() {
   const kept = await ask(() => api.addTuning(props.instrument.id, { ...made }))
@@ -22,7 +22,7 @@ async function keep() {
   emit('changed')
 }
 async function forget(number: number) {
-  if (await askForget(() => api.forgetTuning(number))) emit('changed')
+  if (await askForget(async () => (await api.forgetTuning(number), true))) emit('changed')
 }
 const bassFirst = (strings: string[]) => [...strings].reverse().join(' ')
 </script>

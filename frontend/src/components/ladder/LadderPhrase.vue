@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useIntersectionObserver } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 
-import type { BarFrame, Beside, Cell, Ladder, PathState, Phrase } from '@/api/client'
+import type { BarFrame, Beside, Cell, Ladder, PathState, Phrase, Problem } from '@/api/client'
 import TabMarks from '../TabMarks.vue'
 
 /** One phrase: its bars side by side, its rungs above one another, the highest on top. */
@@ -20,17 +20,21 @@ const props = defineProps<{
   /** Places of the bars that move with the selected one. */
   together: number[]
   heard: number | null
+  /** Why its notes did not come. */
+  problem: Problem | null
   /** What another arrangement plays here. */
   beside: Beside | null
 }>()
 const emit = defineEmits<{
   select: [place: number, rung: number, extend: boolean]
   take: [place: number, rung: number]
-  want: []
+  sight: [there: boolean]
+  again: []
 }>()
 
 const frame = ref<HTMLElement | null>(null)
-useIntersectionObserver(frame, ([entry]) => entry?.isIntersecting && emit('want'), { rootMargin: '400px' })
+useIntersectionObserver(frame, ([entry]) => entry && emit('sight', entry.isIntersecting), { rootMargin: '400px' })
+onBeforeUnmount(() => emit('sight', false))
 
 const rungs = computed(() => [...props.ladder.rungs].reverse())
 const grid = computed(() => ({ gridTemplateColumns: `6.3rem repeat(${props.phrase.bars.length}, max-content)` }))
@@ -73,6 +77,10 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
         </svg>
       </div>
     </div>
+    <p v-if="problem" class="trouble" role="alert">
+      These bars did not come: {{ problem.detail }}
+      <button type="button" class="word-button link" @click="emit('again')">Ask again</button>
+    </p>
     <div v-for="one in rungs" :key="one.number" class="row" :style="grid">
       <div class="rung-name">
         <span class="rung-number">{{ one.number }}</span> {{ one.name }}
@@ -128,6 +136,11 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
 </template>
 
 <style scoped>
+.trouble {
+  color: var(--madder);
+  font-size: 0.9rem;
+  margin: 0.2rem 0;
+}
 .phrase {
   background: var(--panel);
   border: 1px solid var(--hairline);

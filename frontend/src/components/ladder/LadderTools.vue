@@ -2,6 +2,7 @@
 import Button from 'primevue/button'
 
 import type { Ladder, PathState } from '@/api/client'
+import type { PlayerSettings } from '@/composables/usePlayer'
 
 /** What acts on the whole path: undo, levels, the highest grade, the second time, hearing it. */
 const props = defineProps<{
@@ -10,7 +11,7 @@ const props = defineProps<{
   second: boolean
   marked: boolean
   playing: boolean
-  settings: { tempo: number; swing: number; countIn: number }
+  settings: PlayerSettings
 }>()
 const emit = defineEmits<{
   undo: []
@@ -20,12 +21,14 @@ const emit = defineEmits<{
   second: [on: boolean]
   marked: [on: boolean]
   play: []
+  settings: [settings: PlayerSettings]
 }>()
-const number = (event: Event) => Number((event.target as HTMLInputElement).value)
+const set = (change: Partial<PlayerSettings>) => emit('settings', { ...props.settings, ...change })
+const number = (event: Event) => Number((event.target as HTMLInputElement | HTMLSelectElement).value)
 
 function tempo(event: Event) {
   const wanted = number(event)
-  if (wanted >= 20 && wanted <= 400) props.settings.tempo = wanted
+  if (wanted >= 20 && wanted <= 400) set({ tempo: wanted })
 }
 </script>
 
@@ -62,7 +65,7 @@ function tempo(event: Event) {
       </label>
       <label>
         <span class="quiet">Swing</span>
-        <select v-model.number="settings.swing">
+        <select :value="settings.swing" @change="set({ swing: number($event) })">
           <option :value="0">even</option>
           <option :value="0.5">some</option>
           <option :value="1">triplet</option>
@@ -70,7 +73,7 @@ function tempo(event: Event) {
       </label>
       <label>
         <span class="quiet">Count-in</span>
-        <select v-model.number="settings.countIn">
+        <select :value="settings.countIn" @change="set({ countIn: number($event) })">
           <option :value="0">none</option>
           <option :value="2">2</option>
           <option :value="3">3</option>

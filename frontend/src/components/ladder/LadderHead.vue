@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { RouterLink } from 'vue-router'
+
+import type { Ladder } from '@/api/client'
+
+/** The ladder's title line, and the ways to its tune's other places; the arrangements beside one another go in the slot. */
+defineProps<{ ladder: Ladder; setupId: number; said: string; keys: boolean }>()
+const emit = defineEmits<{ keys: [shown: boolean] }>()
+</script>
+
+<template>
+  <Teleport to="#masthead-place">
+      <RouterLink to="/">Tunes</RouterLink>
+      <RouterLink :to="{ name: 'tune', params: { tuneId: ladder.tune_id } }">Desk</RouterLink>
+      <RouterLink :to="{ name: 'setup', params: { tuneId: ladder.tune_id } }">Setup</RouterLink>
+      <strong>Ladder</strong>
+      <RouterLink :to="{ name: 'sheet', params: { setupId } }">Sheet</RouterLink>
+    <slot />
+  </Teleport>
+  <div class="top">
+    <h1>{{ ladder.title }}</h1>
+    <p class="quiet">
+      {{ ladder.label }}. Plays {{ ladder.shape_key }}, sounds {{ ladder.sounding_key }}. {{ ladder.different_bars }} of
+      {{ ladder.bars }} bars are different.<template v-if="ladder.chords_suggested"> Grey chords are suggestions.</template>
+    </p>
+    <p class="said" role="status">{{ said }}</p>
+    <Button label="Keys ?" severity="secondary" text size="small" :aria-expanded="keys" @click="emit('keys', !keys)" />
+  </div>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: center;
+  height: 1.9rem;
+  gap: 0.9rem;
+  min-width: 0;
+}
+h1 {
+  font-size: 1.4rem;
+  white-space: nowrap;
+}
+.top p {
+  font-size: 0.875rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.said {
+  margin-left: auto;
+  color: var(--ink);
+  flex-shrink: 0;
+}
+</style>

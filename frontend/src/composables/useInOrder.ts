@@ -1,0 +1,12 @@
+/**
+ * Works done one after the other, each beginning when the one before has ended. One that fails tells whoever asked for
+ * it and holds up nothing that comes behind.
+ */
+export function useInOrder() {
+  let last: Promise<unknown> = Promise.resolve()
+  return function inOrder<T>(work: () => Promise<T>): Promise<T> {
+    const done = last.then(work)
+    last = done.catch(() => undefined)
+    return done
+  }
+}
