@@ -63,7 +63,8 @@ def decisions_document(arrangement: Arrangement) -> Document:
         "locked": sorted(arrangement.locked),
         "cells": cells,
         "aside": [
-            {"bar": one.index, "rung": one.rung, "why": one.why, "cell": _cell(one.cell)} for one in arrangement.aside
+            {"bar": one.index, "rung": one.rung, "why": one.why, "mark": one.mark, "cell": _cell(one.cell)}
+            for one in arrangement.aside
         ],
     }
 
@@ -92,7 +93,13 @@ def read_decisions(document: Document, right: RightHand) -> Arrangement:
                 for index in row["bars"]
             },
             tuple(
-                Aside(int(row["bar"]), int(row["rung"]), _read_cell(row["cell"]), str(row["why"]))
+                Aside(
+                    int(row["bar"]),
+                    int(row["rung"]),
+                    _read_cell(row["cell"]),
+                    str(row["why"]),
+                    str(row.get("mark", "")),
+                )
                 for row in document.get("aside", [])
             ),
             tuple(map(str, document.get("bars", []))),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nailhead.sheet.glyphs import glyph
-from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Sign, Text
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Polygon, Sign, Text
 from nailhead.sheet.setting import measure
 
 
@@ -15,7 +15,7 @@ def box(mark: Mark) -> tuple[float, float, float, float]:
         case Curve():
             ys = (mark.y1, mark.y2, (mark.y1 + 2 * mark.cy + mark.y2) / 4)
             return min(mark.x1, mark.x2), min(ys), max(mark.x1, mark.x2), max(ys)
-        case Shape():
+        case Polygon():
             across, down = [x for x, _ in mark.points], [y for _, y in mark.points]
             return min(across), min(down), max(across), max(down)
         case Disc():

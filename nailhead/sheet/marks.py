@@ -1,6 +1,6 @@
 """What a layout is made of: lines, discs, texts and filled outlines, in millimetres, y downwards.
 
-`ink` names what a mark means; the painter chooses the colour. Shape carries the meaning as well, so
+`ink` names what a mark means; the painter chooses the colour. Polygon carries the meaning as well, so
 that a black-and-white printer loses nothing.
 """
 
@@ -68,7 +68,7 @@ class Text:
 
 
 @dataclass(frozen=True, slots=True)
-class Shape:
+class Polygon:
     """A closed outline filled with `ink`: corners in order."""
 
     points: tuple[tuple[float, float], ...]
@@ -100,7 +100,7 @@ class Sign:
     ink: Ink = Ink.INK
 
 
-Mark = Line | Disc | Text | Shape | Curve | Sign
+Mark = Line | Disc | Text | Polygon | Curve | Sign
 
 
 def moved(marks: Iterable[Mark], dx: float, dy: float) -> list[Mark]:
@@ -123,7 +123,7 @@ def _move(mark: Mark, dx: float, dy: float) -> Mark:
                 mark.width,
                 mark.ink,
             )
-        case Shape():
-            return Shape(tuple((x + dx, y + dy) for x, y in mark.points), mark.ink)
+        case Polygon():
+            return Polygon(tuple((x + dx, y + dy) for x, y in mark.points), mark.ink)
         case _:
             return replace(mark, x=mark.x + dx, y=mark.y + dy)

@@ -13,7 +13,7 @@ from nailhead.core.errors import NailheadError
 from nailhead.sheet.fonts import FILES, font
 from nailhead.sheet.glyphs import placed
 from nailhead.sheet.inks import COLOURED
-from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Sign, Text
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Polygon, Sign, Text
 from nailhead.sheet.page import Sheet
 from nailhead.sheet.setting import Run, set_text
 from nailhead.sheet.svg import Inks
@@ -90,7 +90,7 @@ class _Painter:
                 canvas.setLineWidth(mark.width * POINTS)
                 canvas.setLineCap(_ROUND if isinstance(mark, Curve) else _BUTT)
                 canvas.drawPath(self._way(mark), stroke=1, fill=0)
-            case Shape():
+            case Polygon():
                 canvas.setFillColor(HexColor(self.inks[mark.ink]))
                 path = canvas.beginPath()
                 path.moveTo(*self.at(*mark.points[0]))

@@ -9,7 +9,7 @@ from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.notation import NoteValue
 from nailhead.sheet.beaming import Printed, beam_groups, flagged_runs, printed, tuplet_groups
 from nailhead.sheet.columns import Column
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Text
 from nailhead.sheet.style import Style
 
 
@@ -75,7 +75,7 @@ def _beams(group: list[Printed], column: Column, style: Style, strings: int) -> 
                 x1, x2 = (x1 - stub, x1) if first else (x1, x1 + stub)
             half = style.stem / 2
             corners = ((x1 - half, y - thickness), (x2 + half, y - thickness), (x2 + half, y), (x1 - half, y))
-            marks.append(Shape(corners))
+            marks.append(Polygon(corners))
     return marks
 
 
@@ -98,7 +98,7 @@ def _rest(value: NoteValue, x: float, style: Style, strings: int) -> list[Mark]:
     if value.name in ("breve", "whole", "half"):
         top = middle - gap if value.name != "half" else middle - 0.45 * gap
         corners = ((x, top), (x + 1.1 * gap, top), (x + 1.1 * gap, top + 0.45 * gap), (x, top + 0.45 * gap))
-        marks: list[Mark] = [Shape(corners)]
+        marks: list[Mark] = [Polygon(corners)]
     elif value.name == "quarter":
         zigzag = ((0, -1.3), (0.55, -0.55), (0.1, 0.05), (0.6, 0.75), (-0.05, 0.6), (0.2, 1.35))
         points = [(x + dx * gap, middle + dy * gap) for dx, dy in zigzag]

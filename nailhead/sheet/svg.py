@@ -9,7 +9,7 @@ from html import escape
 from nailhead.sheet.fonts import FILES, FOLDER
 from nailhead.sheet.glyphs import placed
 from nailhead.sheet.inks import COLOURED
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Sign, Text
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Sign, Text
 from nailhead.sheet.setting import Run, set_text
 
 Inks = Mapping[Ink, str]
@@ -46,7 +46,7 @@ def _paint(mark: Mark | Run, inks: Inks) -> str:
                 f'<path fill="none" stroke="{inks[mark.ink]}" stroke-width="{_n(mark.width)}" '
                 f'stroke-linecap="round" d="{way}"/>'
             )
-        case Shape():
+        case Polygon():
             corners = "L".join(f"{_n(x)} {_n(y)}" for x, y in mark.points)
             return f'<path fill="{inks[mark.ink]}" d="M{corners}Z"/>'
         case Sign():

@@ -15,7 +15,7 @@ from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span
 from nailhead.sheet.columns import Column, Need
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Shape, Text, moved
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Text, moved
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import slur_marks
@@ -96,7 +96,7 @@ class TabPainter:
         """Paper behind a numeral, so that the string does not cross it."""
         half, height = 0.36 * self.style.numeral * characters, 0.55 * self.style.gap
         corners = ((x - half, y - height), (x + half, y - height), (x + half, y + height), (x - half, y + height))
-        return Shape(corners, Ink.PAPER)
+        return Polygon(corners, Ink.PAPER)
 
     def _sweep(self, touch: Touch, x: float) -> list[Mark]:
         """A thin arrow before the numerals, towards string 1 as the hand goes down, from it as it goes up."""
@@ -112,7 +112,7 @@ class TabPainter:
         head = ((left, tip), (left - 0.22 * style.gap, tip - way * 0.5 * style.gap))
         return [
             Line(left, start - way * 0.3 * style.gap, left, tip, style.stem, Ink.HAND),
-            Shape((*head, (left + 0.22 * style.gap, tip - way * 0.5 * style.gap)), Ink.HAND),
+            Polygon((*head, (left + 0.22 * style.gap, tip - way * 0.5 * style.gap)), Ink.HAND),
         ]
 
     def _hands(self, touches: Sequence[Touch], x: float) -> list[Mark]:
@@ -137,7 +137,7 @@ class TabPainter:
         gap, wing = self.style.gap, 0.3 * self.style.gap
         return [
             Line(0, -0.82 * gap, 0, -0.3 * gap, 1.3 * self.style.stem, Ink.HAND),
-            Shape(((-wing, -0.42 * gap), (wing, -0.42 * gap), (0.0, 0.0)), Ink.HAND),
+            Polygon(((-wing, -0.42 * gap), (wing, -0.42 * gap), (0.0, 0.0)), Ink.HAND),
         ]
 
     def up_mark(self) -> list[Mark]:
@@ -145,7 +145,7 @@ class TabPainter:
         gap, wing = self.style.gap, 0.3 * self.style.gap
         return [
             Line(0, -0.55 * gap, 0, 0, 1.3 * self.style.stem, Ink.HAND),
-            Shape(((-wing, -0.4 * gap), (wing, -0.4 * gap), (0.0, -0.82 * gap)), Ink.HAND),
+            Polygon(((-wing, -0.4 * gap), (wing, -0.4 * gap), (0.0, -0.82 * gap)), Ink.HAND),
         ]
 
     # -- what belongs to the tune

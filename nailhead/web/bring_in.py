@@ -10,7 +10,7 @@ from nailhead.core.errors import NailheadError
 from nailhead.core.music.key import Key, parse_key, spell
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.pitch import PitchClass
-from nailhead.core.music.quantise import Grid
+from nailhead.core.music.quantise import TimeGrid
 from nailhead.core.music.repeats import fold_repeats
 from nailhead.formats.abc import Entry, write_tune
 from nailhead.formats.abc.reader import NO_TUNE, read_entry, split_book
@@ -165,7 +165,7 @@ def _preview_midi(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) ->
     file = open_midi(raw)
     wanted = MidiChoices(
         choices.track,
-        Grid(_fraction(choices.grid, "grid"), choices.triplets) if choices.grid else None,
+        TimeGrid(_fraction(choices.grid, "grid"), choices.triplets) if choices.grid else None,
         parse_metre(choices.metre) if choices.metre else None,
         _fraction(choices.pickup, "pickup") if choices.pickup else None,
         parse_key(choices.key) if choices.key else None,

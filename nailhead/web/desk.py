@@ -31,7 +31,7 @@ from nailhead.core.music.transpose import transpose_tune
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import Entry, read_book, write_tune
 from nailhead.formats.abc.entry import (
-    Entered,
+    EnteredText,
     NewNote,
     enter_bar_line,
     enter_note,
@@ -298,7 +298,7 @@ def change_text(abc: str, change: models.Change) -> models.Changed:
 # -- entering
 
 
-def _enter_note(abc: str, at: int, entry: models.EnterNote, shop: Workshop) -> Entered:
+def _enter_note(abc: str, at: int, entry: models.EnterNote, shop: Workshop) -> EnteredText:
     try:
         length = Fraction(entry.length)
     except (ValueError, ZeroDivisionError) as error:
@@ -325,7 +325,7 @@ def _fretted(setup: Setup, place: Place) -> Fraction:
 
 
 #: Kind of entry -> what it makes of a text and a place.
-ENTRIES: dict[str, Callable[..., Entered]] = {
+ENTRIES: dict[str, Callable[..., EnteredText]] = {
     "note": _enter_note,
     "tie": lambda abc, at, entry, shop: toggle_tie(abc, at),
     "bar": lambda abc, at, entry, shop: enter_bar_line(abc, at),

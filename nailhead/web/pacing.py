@@ -8,7 +8,7 @@ from fractions import Fraction
 from nailhead.core.arrange.grade import PRACTICE_BPM
 from nailhead.core.arrange.teacher.performing import Played
 from nailhead.core.music.tune import Tune
-from nailhead.core.sound.playing import Measure, Pace
+from nailhead.core.sound.playing import Pace, PlayedBar
 from nailhead.web.arranging import Bench
 
 
@@ -24,7 +24,7 @@ def pace_of(bench: Bench, tempo: int | None, swing: float, count_in: int) -> Pac
     return Pace(beat, tempo or tempo_of(tune), swing, count_in)
 
 
-def measures_of(bench: Bench, played: Sequence[Played]) -> list[Measure]:
+def measures_of(bench: Bench, played: Sequence[Played]) -> list[PlayedBar]:
     """Bars as they are played, each with its metre and where in the full bar it begins."""
     bars, offsets = bench.computed.tune.bars, bench.computed.structure.offsets
-    return [Measure(one.bar, bars[one.index].metre, offsets[one.index]) for one in played]
+    return [PlayedBar(one.bar, bars[one.index].metre, offsets[one.index]) for one in played]

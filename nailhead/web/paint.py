@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from nailhead.sheet.glyphs import placed
-from nailhead.sheet.marks import Curve, Disc, Line, Mark, Shape, Sign, Text
+from nailhead.sheet.marks import Curve, Disc, Line, Mark, Polygon, Sign, Text
 from nailhead.web.models import DiscMark, LineMark, MarkModel, PathMark, TextMark
 
 
@@ -40,7 +40,7 @@ def _model(mark: Mark) -> MarkModel:
                 bold=mark.bold,
                 face=mark.face,
             )
-        case Shape():
+        case Polygon():
             corners = " L".join(f"{_r(x)} {_r(y)}" for x, y in mark.points)
             return PathMark(d=f"M{corners}Z", ink=mark.ink, width=0)
         case Sign():

@@ -81,7 +81,7 @@ class WhyNot(PlanWish):
     expected_capo: Fret = 0
 
 
-class Reason(Model):
+class Said(Model):
     said: str
 
 

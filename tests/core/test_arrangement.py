@@ -40,6 +40,7 @@ from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.alignment import bar_marks
 from tests.core.test_alternatives import ladder
 from tests.core.test_fretboard import BANJO
 from tests.core.test_tune import tune
@@ -323,3 +324,56 @@ def _decide(change: str, now: Arrangement, place: int, data: st.DataObject) -> A
 
 
 _FOUND = ladder(AABA)
+
+
+# -- a tune whose bars have moved
+
+NEW_BAR = '"Em"e2B2 G4|'
+
+
+@pytest.mark.parametrize("at", range(7))
+def test_a_bar_put_in_takes_nothing_along_and_leaves_nothing_behind(at: int) -> None:
+    """In front, at the end, or anywhere between: every rung of the path, the split, the lock and the kept cells stay
+    with the bars they were decided for; nothing is set aside.
+    """
+    bars = ['"G"G2B2 d4|', '"C"c2A2 "G"G4|', '"G"B2d2 g4|', '"D"A4 "G"G4|', '"G"d2d2 g4|', '"C"e4 "G"d4|']
+    before, after = ladder("".join(bars)), ladder("".join([*bars[:at], NEW_BAR, *bars[at:]]))
+    decided = replace(start(before), rungs=(2, 3, 4, 5, 6, 7), bars=bar_marks(before.tune))
+    decided = keep_cell(before, decided, 2, 4, Kind.ALTERNATIVE, before.cell(2, 5), "another way")
+    decided = lock_bars(before, decided, [4])
+    moved = bring_along(after, decided)
+    places = [index + (index >= at) for index in range(6)]
+    assert moved.aside == ()
+    assert [moved.rungs[place] for place in places] == [2, 3, 4, 5, 6, 7]
+    assert moved.rungs[at] == (2 if at == 0 else decided.rungs[at - 1])
+    assert moved.locked == {places[4]} and set(moved.cells) == {(places[2], 4), (places[4], 6)}
+    assert moved.cells[places[2], 4].bar.strokes == decided.cells[2, 4].bar.strokes
+    again = bring_along(before, moved)
+    assert (again.rungs, again.locked, set(again.cells)) == (decided.rungs, decided.locked, set(decided.cells))
+
+
+def test_which_time_an_equal_bar_comes_is_kept(found: Ladder) -> None:
+    """Bar 3, split from its equal bar 1, is still the second of the two when a bar comes in before it."""
+    decided = replace(split_bar(found, start(found), 2), bars=bar_marks(found.tune))
+    decided = set_rungs(found, decided, [2], 6)
+    moved = bring_along(ladder(AABA.replace('"C"c2A2', NEW_BAR + '"C"c2A2')), decided)
+    assert moved.split == {3} and moved.rungs == (2, 2, 2, 6, 2, 2, 2)
+
+
+def test_only_what_went_is_set_aside(found: Ladder) -> None:
+    """A bar taken out: its cell waits with the reason, and comes back when the bar does; the others move up."""
+    decided = replace(start(found), bars=bar_marks(found.tune))
+    decided = keep_cell(found, decided, 1, 3, Kind.EDITED, found.cell(1, 3))
+    decided = keep_cell(found, decided, 4, 3, Kind.EDITED, found.cell(4, 3))
+    shorter = bring_along(ladder(AABA.replace('"C"c2A2 "G"G4|', "")), decided)
+    assert set(shorter.cells) == {(3, 3)} and [one.rung for one in shorter.aside] == [3]
+    assert shorter.aside[0].why == "the tune no longer has this bar."
+    back = bring_along(found, shorter)
+    assert set(back.cells) == {(1, 3), (4, 3)} and back.aside == ()
+
+
+def test_another_key_moves_nothing(found: Ladder) -> None:
+    """The same tune a tone higher, with a capo: bars are told by their melody from the tonic."""
+    decided = replace(start(found), rungs=(2, 3, 2, 4, 5, 6), bars=bar_marks(found.tune))
+    higher = build_ladder(fit_tune(tune(AABA), BANJO, Wish(tuning="gDGBD", key="A", capo=2)), "clawhammer")
+    assert bring_along(higher, decided).rungs == decided.rungs

@@ -20,8 +20,8 @@ from nailhead.core.music.tune import performance
 from nailhead.core.sound.playing import (
     GRACE,
     RING,
-    Measure,
     Pace,
+    PlayedBar,
     PlayingError,
     render,
     starts_of,
@@ -34,9 +34,9 @@ REPEATED = '|:"G"G2B2 d4|1"C"c2A2 "G"G4:|2"D"A2F2 "G"G4|]'
 QUARTER = Pace(F(1, 4), 120)
 
 
-def measures(found: Ladder, rung: int) -> list[Measure]:
+def measures(found: Ladder, rung: int) -> list[PlayedBar]:
     played = perform(found, Arrangement(level_path(found, rung)))
-    return [Measure(one.bar, found.tune.bars[one.index].metre, found.structure.offsets[one.index]) for one in played]
+    return [PlayedBar(one.bar, found.tune.bars[one.index].metre, found.structure.offsets[one.index]) for one in played]
 
 
 def test_bars_come_in_playing_order_with_repeats_and_endings() -> None:

@@ -15,7 +15,7 @@ from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.teacher.performing import perform
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
-from nailhead.core.sound.playing import Measure, Pace
+from nailhead.core.sound.playing import Pace, PlayedBar
 from nailhead.formats.midi.arrangement import TICKS, write_arrangement_midi
 from tests.core.test_alternatives import ladder
 from tests.core.test_playing import REPEATED, measures
@@ -95,7 +95,7 @@ def test_commas_are_bent_to() -> None:
     """A saz: key plus bend is the sounding pitch to a cent."""
     saz: Ladder = build_ladder(fit_tune(tune("A2B2 c4|d4 A4|]", key="Ador"), find_instrument("saz-short"), Wish()))
     played = perform(saz, Arrangement(level_path(saz, 1)))
-    parts = [Measure(one.bar, saz.tune.bars[one.index].metre, F(0)) for one in played]
+    parts = [PlayedBar(one.bar, saz.tune.bars[one.index].metre, F(0)) for one in played]
     file = read(write_arrangement_midi(parts, saz.fit.setup, PACE, "Commas"))
     wanted = [float(saz.fit.setup.sounding_cents(s.notes[0].place)) for part in parts for s in part.bar.strokes]
     got = []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -13,13 +14,15 @@ from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.arrangement import Arrangement, Aside, KeptCell, Kind, melody_onsets
 from nailhead.core.arrange.teacher.cells import bring_along, with_kept
 from nailhead.core.arrange.teacher.path import level_path
-from nailhead.core.arrange.values import Grade
+from nailhead.core.arrange.values import Finger, Grade
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.formats.abc import read_tune
 from nailhead.formats.decisions_json import DecisionsError, bar_document, decisions_document, read_bar, read_decisions
 from tests.core.test_alternatives import ladder
 from tests.demo import demo_tunes
+from tests.struck import letters
 
 
 def everything_kept(found: Ladder) -> Arrangement:
@@ -109,3 +112,54 @@ def test_a_bar_read_alone_has_no_number_yet() -> None:
     found = ladder()
     bar = read_bar(bar_document(found.cell(2, 5)))
     assert (bar.number, bar.grade, bar.strokes) == (0, Grade(1), found.cell(2, 5).strokes)
+
+
+# -- decisions of the first version
+
+OLD = json.loads((Path(__file__).parent / "data" / "decisions_v1.json").read_text(encoding="utf-8"))
+
+
+def old_ladder(row: dict) -> Ladder:  # type: ignore[type-arg]
+    tune = read_tune(OLD["abc"]).tune
+    assert tune
+    return build_ladder(fit_tune(tune, find_instrument(row["instrument"]), Wish(tuning=row["tuning"])), row["idiom"])
+
+
+#: The words of the first version -> letters of a tab.
+WORDS = {"down": "d", "up": "u", "brush": "B", "thumb": "T", "index": "I", "middle": "M", "left": "-", "": ""}
+
+
+@pytest.mark.parametrize("row", OLD["arrangements"], ids=lambda row: row["idiom"])
+def test_decisions_of_the_first_version_lose_nothing(row: dict) -> None:  # type: ignore[type-arg]
+    """Written by the last version that knew one word for finger and manner: path, splits, locks, every stroke of every
+    kept cell with what struck it; and all of it is at home on today's ladder.
+    """
+    found = old_ladder(row)
+    old = row["decisions"]
+    read = read_decisions(old, found.idiom.right)
+    assert list(read.rungs) == old["rungs"] and sorted(read.locked) == old["locked"]
+    assert sorted(read.split) == old["split"] and read.bars == ()
+    assert {f"{index},{rung}" for index, rung in read.cells} == set(row["struck"])
+    for (index, rung), cell in read.cells.items():
+        for stroke, (onset, word, notes) in zip(cell.bar.strokes, row["struck"][f"{index},{rung}"], strict=True):
+            assert str(stroke.onset) == onset
+            assert sorted([n.place.string, n.place.fret] for n in stroke.notes) == [[s, f] for s, f, _ in notes]
+            if word == "pinch":
+                assert letters(stroke) == "".join(f"{WORDS[by]}{string}" for string, _, by in notes)
+            else:
+                assert letters(stroke) == WORDS[word]
+    home = bring_along(found, read)
+    assert home.aside == () and set(home.cells) == set(read.cells) and home.rungs == read.rungs
+    assert len(home.bars) == len(found.tune.bars)
+    again = read_decisions(json.loads(json.dumps(decisions_document(home))), found.idiom.right)
+    assert bare(again) == bare(home)
+
+
+def test_what_struck_is_the_hand_s_own() -> None:
+    """ "down" was the nail's in clawhammer and the pick's on a mandolin."""
+    rows = {row["idiom"]: row for row in OLD["arrangements"]}
+    for idiom, finger in (("clawhammer", Finger.NAIL), ("plectrum", Finger.PICK)):
+        found = old_ladder(rows[idiom])
+        read = read_decisions(rows[idiom]["decisions"], found.idiom.right)
+        fingers = {touch.by for cell in read.cells.values() for stroke in cell.bar.strokes for touch in stroke.touches}
+        assert finger in fingers and fingers <= {finger, Finger.THUMB, None}

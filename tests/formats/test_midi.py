@@ -15,7 +15,7 @@ from nailhead.core.errors import NailheadError
 from nailhead.core.music.form import read_form
 from nailhead.core.music.key import parse_key
 from nailhead.core.music.metre import parse_metre
-from nailhead.core.music.quantise import Grid
+from nailhead.core.music.quantise import TimeGrid
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book, read_tune
 from nailhead.formats.midi import MidiChoices, MidiError, open_midi, read_midi, write_midi
@@ -84,7 +84,9 @@ def test_a_written_file_comes_back_with_the_same_notes() -> None:
             continue  # quintuplets and worse: no grid of the reader holds them
         raw = write_midi(tune, as_played=False)
         pickup = tune.bars[0].length if tune.has_pickup else Fraction(0)
-        reading = read_midi(open_midi(raw), MidiChoices(metre=tune.metre, pickup=pickup, grid=Grid(Fraction(1, 32))))
+        reading = read_midi(
+            open_midi(raw), MidiChoices(metre=tune.metre, pickup=pickup, grid=TimeGrid(Fraction(1, 32)))
+        )
         start = rows[0][0]
         assert notes_heard(reading.tune) == [(at - start, length, midi) for at, length, midi in rows], found
 
@@ -174,7 +176,9 @@ def test_a_wrong_metre_or_pickup_can_be_put_right() -> None:
     """The teacher's choice always counts, and is no guess."""
     reading = read_midi(
         open_midi(two_tracks()),
-        MidiChoices(metre=parse_metre("2/4"), pickup=Fraction(1, 4), key=parse_key("Em"), grid=Grid(Fraction(1, 8))),
+        MidiChoices(
+            metre=parse_metre("2/4"), pickup=Fraction(1, 4), key=parse_key("Em"), grid=TimeGrid(Fraction(1, 8))
+        ),
     )
     assert [bar.number for bar in reading.tune.bars][:3] == [0, 1, 2]
     assert str(reading.tune.key) == "E minor"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import sqlite3
 from pathlib import Path
 
@@ -301,3 +302,102 @@ def test_tunes_of_an_old_file_stay_and_get_their_facts(tmp_path: Path) -> None:
 def test_folding() -> None:
     """Accents and musical signs fold to plain letters."""
     assert fold("BRÚN F♯ B♭ Ährenfeld") == "brun f# bb ahrenfeld"
+
+
+# -- migrations that build a table anew, and readers of one moment
+
+REBUILD = """
+CREATE TABLE new_setup AS SELECT * FROM setup;
+DROP TABLE setup;
+CREATE TABLE setup (
+    id INTEGER PRIMARY KEY, tune_id INTEGER NOT NULL REFERENCES tune (id) ON DELETE CASCADE, instrument TEXT NOT NULL,
+    idiom TEXT NOT NULL, tuning TEXT NOT NULL, capo INTEGER NOT NULL, fifth TEXT, sounding_key TEXT NOT NULL,
+    created_at TEXT NOT NULL, options TEXT NOT NULL, name TEXT NOT NULL, revision INTEGER NOT NULL,
+    step INTEGER NOT NULL, patterns TEXT NOT NULL
+) STRICT;
+INSERT INTO setup SELECT * FROM new_setup;
+DROP TABLE new_setup;
+"""
+
+
+def with_a_step(path: Path) -> int:
+    """A data file with one tune, one setup and two steps; gives the setup."""
+    with Database(path).write() as connection:
+        setup = a_setup(connection, add_tune(connection, "One", "X:1\nK:C\nC|\n"))
+        save_step(connection, setup, {"decisions": {"rungs": [2]}}, {"decisions": {"rungs": [3]}}, "Raise", 0)
+    return setup
+
+
+def migrated(path: Path, folder: Path) -> sqlite3.Connection:
+    connection = sqlite3.connect(path, isolation_level=None)
+    connection.execute("PRAGMA foreign_keys = ON")
+    migrate(connection, folder)
+    return connection
+
+
+def one_more_migration(tmp_path: Path, script: str) -> Path:
+    folder = tmp_path / "migrations"
+    shutil.copytree(MIGRATIONS, folder)
+    (folder / "9000_rebuild.sql").write_text(script, encoding="utf-8")
+    return folder
+
+
+def test_a_table_built_anew_keeps_the_rows_that_hang_on_it(tmp_path: Path) -> None:
+    """DROP TABLE takes what refers to it along while foreign keys are on (SQLite, ALTER TABLE, §7): a teacher's steps
+    are all there after it, and keys are on again.
+    """
+    path = tmp_path / "x.sqlite3"
+    setup = with_a_step(path)
+    connection = migrated(path, one_more_migration(tmp_path, REBUILD))
+    said = [row[0] for row in connection.execute("SELECT said FROM step WHERE setup_id = ? ORDER BY number", (setup,))]
+    assert said == ["", "Raise"]
+    assert connection.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+    assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
+    connection.close()
+
+
+def test_a_migration_that_would_lose_rows_is_refused_whole(tmp_path: Path) -> None:
+    """One that leaves steps without their setup is taken back, with the file and what is lost named."""
+    path = tmp_path / "x.sqlite3"
+    setup = with_a_step(path)
+    with pytest.raises(StoreError, match=r"9000_rebuild\.sql would leave 2 rows of step") as refused:
+        migrated(path, one_more_migration(tmp_path, "DELETE FROM setup;"))
+    assert refused.value.remedy
+    with Database(path).read() as connection:
+        assert get_setup(connection, setup).id == setup
+        assert connection.execute("PRAGMA user_version").fetchone()[0] == migration_files(MIGRATIONS)[-1][0]
+
+
+def test_an_older_file_is_copied_before_it_is_changed(tmp_path: Path) -> None:
+    """The copy beside it is of the version it had; a new file and one that is up to date are not copied."""
+    path = tmp_path / "old.sqlite3"
+    connection = sqlite3.connect(path, isolation_level=None)
+    newest = migration_files(MIGRATIONS)[-1][0]
+    for number, file in migration_files(MIGRATIONS)[:-1]:
+        connection.executescript(file.read_text(encoding="utf-8"))
+        connection.execute(f"PRAGMA user_version = {number}")
+    connection.execute("INSERT INTO tune (title, abc) VALUES ('Kept', 'X:1')")
+    connection.close()
+    for _ in range(2):
+        Database(path)
+        assert [file.name for file in tmp_path.glob("*before*")] == [f"old.sqlite3.before-v{newest}"]
+    copy = sqlite3.connect(tmp_path / f"old.sqlite3.before-v{newest}")
+    assert copy.execute("PRAGMA user_version").fetchone()[0] == migration_files(MIGRATIONS)[-2][0]
+    assert copy.execute("SELECT title FROM tune").fetchone() == ("Kept",)
+    copy.close()
+
+
+def test_a_reader_sees_one_moment(database: Database) -> None:
+    """What another connection keeps between two reads is not half seen; the next reader sees all of it."""
+    with database.write() as connection:
+        setup = a_setup(connection, add_tune(connection, "One", "X:1\nK:C\nC|\n"))
+    with database.read() as reader:
+        before = get_setup(reader, setup)
+        with database.write() as connection:
+            after = {"decisions": {"rungs": [3]}, "options": {"nail": "middle"}}
+            save_step(connection, setup, {"decisions": {"rungs": [2]}}, after, "Choose", 0)
+        assert get_setup(reader, setup) == before
+        assert reader.execute("SELECT count(*) FROM step").fetchone()[0] == 0
+    with database.read() as reader:
+        assert get_setup(reader, setup).options == {"nail": "middle"}
+        assert reader.execute("SELECT count(*) FROM step").fetchone()[0] == 2

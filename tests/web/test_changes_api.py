@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import contextmanager
 
 import pytest
 from fastapi.testclient import TestClient
@@ -176,3 +177,102 @@ def test_a_solo_has_bars_around_it(client: TestClient) -> None:
     for one in frames:
         assert one["width"] > 60 and one["height"] > one["top"] > 0
         assert any(mark["kind"] == "disc" for mark in one["marks"])
+
+
+def text_of(client: TestClient, tune: int) -> dict:  # type: ignore[type-arg]
+    return client.get(f"/api/tunes/{tune}").json()  # type: ignore[no-any-return]
+
+
+def test_a_bar_put_in_front_on_the_desk_keeps_what_was_decided(client: TestClient, reel: int) -> None:
+    """The teacher writes one bar more at the beginning of the tune: rungs, lock and hand edit are where they were."""
+    tune = client.get(f"/api/setups/{reel}/ladder").json()["tune_id"]
+    change(client, reel, "rungs", places=[1, 6], rung=5)
+    change(client, reel, "edit", place=3, rung=2, edit={"do": "add", "onset": "1/8", "string": 5})
+    change(client, reel, "lock", places=[8])
+    before = state(client, reel)
+    text = text_of(client, tune)
+    longer = text["text"].replace('|:D2|"G"G2B2', '|:D2|"Em"E4 B4|"G"G2B2', 1)
+    assert longer != text["text"]
+    saved = client.put(f"/api/tunes/{tune}/text", json={"text": longer, "revision": text["revision"]})
+    assert saved.status_code == 200
+    after = state(client, reel)
+    assert after["aside"] == []
+    assert after["rungs"] == [*before["rungs"][:1], before["rungs"][0], *before["rungs"][1:]]
+    assert after["locked"] == [place + 1 for place in before["locked"]]
+    assert [(one["place"] - 1, one["rung"]) for one in after["kept"]] == [
+        (one["place"], one["rung"]) for one in before["kept"]
+    ]
+
+
+def test_a_ladder_is_built_once_however_many_ask(client: TestClient, reel: int, monkeypatch) -> None:  # type: ignore[no-untyped-def]
+    """Eight windows open it at the same moment: one computation, eight answers; cell and sheet use it too."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    from nailhead.web import bench
+
+    bench._LADDERS.clear()
+    built = []
+    real = bench.build_ladder
+
+    def counted(*given, **named):  # type: ignore[no-untyped-def]
+        built.append(given)
+        return real(*given, **named)
+
+    monkeypatch.setattr(bench, "build_ladder", counted)
+    with ThreadPoolExecutor(8) as pool:
+        answers = list(pool.map(lambda _: client.get(f"/api/setups/{reel}/ladder").status_code, range(8)))
+    assert answers == [200] * 8 and len(built) == 1
+    client.get(f"/api/setups/{reel}/cells/1/5")
+    client.get(f"/api/setups/{reel}/sheet")
+    assert len(built) == 1
+
+
+def test_nothing_computes_while_the_file_is_being_written(client: TestClient, reel: int, monkeypatch) -> None:  # type: ignore[no-untyped-def]
+    """Ladders, proposals of changes and their answers are worked out with no transaction open."""
+    from nailhead.store.database import Database
+    from nailhead.web import bench
+
+    bench._LADDERS.clear()
+    depth, seen = [0], []
+    for name in ("read", "write"):
+        plain = getattr(Database, name)
+
+        @contextmanager
+        def watched(self, plain=plain):  # type: ignore[no-untyped-def]
+            depth[0] += 1
+            try:
+                with plain(self) as connection:
+                    yield connection
+            finally:
+                depth[0] -= 1
+
+        monkeypatch.setattr(Database, name, watched)
+    real = bench.build_ladder
+    monkeypatch.setattr(bench, "build_ladder", lambda *given: (seen.append(depth[0]), real(*given))[1])
+    for do, more in every_change(client, reel):
+        assert change(client, reel, do, **more).status_code == 200
+    tune = client.get(f"/api/setups/{reel}/ladder").json()["tune_id"]
+    client.post(f"/api/tunes/{tune}/setups", json={"idiom": "three-finger", "tuning": "gCGCD"})
+    client.get(f"/api/tunes/{tune}/arrangements")
+    assert len(seen) >= 4 and set(seen) == {0}
+
+
+def test_own_patterns_are_kept_played_and_taken_along(client: TestClient, reel: int) -> None:
+    """Refused with the sign at fault; kept as a step, played where it fits, in the file that is taken along, undone."""
+    refused = problem(change(client, reel, "own pattern", name="odd", text="d Q d t"))
+    assert "Sign 2 of the pattern “odd”" in refused["detail"] and "d B t D" in refused["remedy"]
+    answer = change(client, reel, "own pattern", name="gallop", text="d t | d t").json()
+    assert answer["reload"] and answer["said"] == "Own pattern gallop"
+    ladder = client.get(f"/api/setups/{reel}/ladder").json()
+    assert ladder["patterns"] == [{"name": "gallop", "text": "d t | d t"}] and ladder["signs"] == ["d", "B", "t", "D"]
+    played = client.get(f"/api/setups/{reel}/cells/17/2/choices").json()["playing"]
+    assert "gallop" in played
+    taken = client.get(f"/api/setups/{reel}/export/json").text
+    back = client.post("/api/arrangements", json={"text": taken}).json()
+    assert client.get(f"/api/setups/{back['setup']}/ladder").json()["patterns"] == ladder["patterns"]
+    copy = client.post(f"/api/setups/{reel}/copy", json={"name": "other"}).json()["id"]
+    assert client.get(f"/api/setups/{copy}/ladder").json()["patterns"] == ladder["patterns"]
+    revision = state(client, reel)["revision"]
+    client.post(f"/api/setups/{reel}/undo", json={"revision": revision})
+    assert client.get(f"/api/setups/{reel}/ladder").json()["patterns"] == []
+    assert "no own pattern" in problem(change(client, reel, "drop pattern", name="gallop"))["detail"]

@@ -62,7 +62,7 @@ class Neck:
 
 
 @dataclass(frozen=True, slots=True)
-class Candidate:
+class NeckChoice:
     """A neck, where the tune goes on it, and (fret, how often) of its notes at their lowest places."""
 
     neck: Neck

@@ -14,7 +14,7 @@ from fractions import Fraction
 from nailhead.core.errors import FitError, SetupError
 from nailhead.core.fretboard.fit import OCTAVES, Fit, Wish, fit_tune, try_octaves
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.necks import Ask, Candidate, Neck, allowed_tunings, grain, necks_of
+from nailhead.core.fretboard.necks import Ask, Neck, NeckChoice, allowed_tunings, grain, necks_of
 from nailhead.core.fretboard.setup import Setup, default_drone
 from nailhead.core.fretboard.shapes import Shape, easiest_shape
 from nailhead.core.fretboard.tunings import tuning_moved
@@ -77,9 +77,9 @@ class _Best:
     def __init__(self, most: int) -> None:
         self.most = most
         self.limit = 10**9
-        self.ways: dict[tuple[str, int, int], tuple[int, int, Candidate, tuple[Term, ...]]] = {}
+        self.ways: dict[tuple[str, int, int], tuple[int, int, NeckChoice, tuple[Term, ...]]] = {}
 
-    def add(self, candidate: Candidate, terms: tuple[Term, ...]) -> None:
+    def add(self, candidate: NeckChoice, terms: tuple[Term, ...]) -> None:
         cost = sum(term.points for term in terms)
         way = (candidate.neck.setup.tuning.id, candidate.neck.setup.capo, candidate.moved)
         if way in self.ways and self.ways[way][0] <= cost:
@@ -89,7 +89,7 @@ class _Best:
         if len(self.ways) >= self.most:
             self.limit = sorted(row[0] for row in self.ways.values())[self.most - 1]
 
-    def rows(self) -> list[tuple[Candidate, tuple[Term, ...]]]:
+    def rows(self) -> list[tuple[NeckChoice, tuple[Term, ...]]]:
         best = sorted(self.ways.values(), key=lambda row: row[:2])[: self.most]
         return [(candidate, terms) for _, _, candidate, terms in best]
 
@@ -155,7 +155,7 @@ def _nothing(tune: Tune, instrument: Instrument, ask: Ask) -> FitError:
 # -- candidates
 
 
-def _candidates(tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Neck]) -> Iterator[Candidate]:
+def _candidates(tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Neck]) -> Iterator[NeckChoice]:
     counts = Counter(tune.pitches)
     by_height = sorted(counts, key=lambda pitch: pitch.cents)
     setups: dict[tuple[int, int], Setup] = {}
@@ -178,14 +178,14 @@ def _candidates(tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Ne
                 if at not in setups:
                     setups[at] = replace(neck.setup, fifth=default_drone(neck.setup.tuning, instrument, key))
                 played = tuple(zip(frets, (counts[pitch] for pitch in by_height), strict=True))
-                yield Candidate(neck, setups[at], semitones, moved, key, played)
+                yield NeckChoice(neck, setups[at], semitones, moved, key, played)
         if moved and instrument.relative:
             yield from _moved_whole(tune, instrument, ask, necks, moved)
 
 
 def _moved_whole(
     tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Neck], moved: int
-) -> Iterator[Candidate]:
+) -> Iterator[NeckChoice]:
     """The tune under its own names, and the instrument tuned to whatever pitch that is wanted at."""
     low, high = instrument.whole
     offset = moved if low <= moved <= high else moved + (12 if moved < low else -12)
@@ -201,7 +201,7 @@ def _moved_whole(
             if -1 not in frets and not neck.setup.tuning.moved:
                 setup = replace(neck.setup, tuning=tuning_moved(neck.setup.tuning, offset, fifths))
                 at = tuple(zip(frets, counts.values(), strict=True))
-                yield Candidate(replace(neck, setup=setup), setup, offset + 12 * octave, moved, key, at)
+                yield NeckChoice(replace(neck, setup=setup), setup, offset + 12 * octave, moved, key, at)
 
 
 def _moves(tune: Tune, ask: Ask) -> tuple[int, ...]:
@@ -225,7 +225,7 @@ def _within(heard: Sequence[Pitch], voice: tuple[Pitch, Pitch]) -> bool:
 # -- plans
 
 
-def _fit_of(tune: Tune, candidate: Candidate, ask: Ask) -> Fit:
+def _fit_of(tune: Tune, candidate: NeckChoice, ask: Ask) -> Fit:
     fit = try_octaves(tune, candidate.setup, candidate.semitones, ask.strings, octaves=(0,))
     assert fit is not None
     return fit
@@ -242,7 +242,7 @@ def _spelled(fit: Fit) -> Fit:
 
 def _plan(
     tune: Tune,
-    candidate: Candidate,
+    candidate: NeckChoice,
     terms: tuple[Term, ...],
     ask: Ask,
     scales: Mapping[str, int],

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.fretboard.necks import Ask, Candidate, Neck, current_tuning
+from nailhead.core.fretboard.necks import Ask, Neck, NeckChoice, current_tuning
 from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
 from nailhead.core.fretboard.tunings import Tuning, distance_words
 from nailhead.core.music.key import move_key
@@ -79,7 +79,7 @@ class Chords:
 
 
 def weigh(
-    candidate: Candidate, tune: Tune, chords: Chords, ask: Ask, scales: Mapping[str, int], most: int
+    candidate: NeckChoice, tune: Tune, chords: Chords, ask: Ask, scales: Mapping[str, int], most: int
 ) -> tuple[Term, ...] | None:
     """All terms of a candidate; None as soon as they come to more than `most` points."""
     found: tuple[Term, ...] = ()
@@ -104,7 +104,7 @@ def scaled(term: Term, scales: Mapping[str, int]) -> Term:
     return replace(term, points=round(points)) if points != term.points else term
 
 
-def _of_the_notes(candidate: Candidate) -> Iterator[Term]:
+def _of_the_notes(candidate: NeckChoice) -> Iterator[Term]:
     setup, frets = candidate.setup, candidate.frets
     total = sum(count for _, count in frets)
     stopped = sum(count for fret, count in frets if fret)
@@ -117,7 +117,7 @@ def _of_the_notes(candidate: Candidate) -> Iterator[Term]:
     yield Term("high frets", COSTS["high frets"] * above, f"Goes up to fret {setup.fret_name(top)}.")
 
 
-def _of_the_key(candidate: Candidate, tune: Tune, chords: Chords, ask: Ask) -> Iterator[Term]:
+def _of_the_key(candidate: NeckChoice, tune: Tune, chords: Chords, ask: Ask) -> Iterator[Term]:
     setup = candidate.setup
     shape, _ = move_key(candidate.key, -setup.raised % 12)
     home = any(tonic.semitone == shape.tonic.semitone for tonic in setup.tuning.homes(shape))
@@ -128,7 +128,7 @@ def _of_the_key(candidate: Candidate, tune: Tune, chords: Chords, ask: Ask) -> I
         yield Term("chords", points, f"{fingers / chords.total:.1f} fingers for the usual chord.")
 
 
-def _of_the_pitch(candidate: Candidate, tune: Tune, ask: Ask) -> Iterator[Term]:
+def _of_the_pitch(candidate: NeckChoice, tune: Tune, ask: Ask) -> Iterator[Term]:
     if candidate.moved and ask.key == "any":
         points = COSTS["another key"] * abs(candidate.moved)
         yield Term("another key", points, f"Sounds {candidate.key}, not {tune.key}.")
@@ -142,7 +142,7 @@ def _octave_words(octaves: int) -> str:
     return f"{count} {'higher' if octaves > 0 else 'lower'} than written."
 
 
-def _of_the_setup(candidate: Candidate, ask: Ask) -> Iterator[Term]:
+def _of_the_setup(candidate: NeckChoice, ask: Ask) -> Iterator[Term]:
     setup, tonic = candidate.setup, candidate.key.tonic.semitone
     instrument = setup.instrument
     if setup.capo:

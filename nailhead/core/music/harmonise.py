@@ -46,7 +46,7 @@ COSTS: dict[str, int] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Style:
+class Manner:
     """A way to harmonise: costs that differ from COSTS, and how reluctant a degree may be at most."""
 
     name: str
@@ -56,10 +56,10 @@ class Style:
     half_bars: bool = True
 
 
-STYLES: tuple[Style, ...] = (
-    Style("Usual", "the common chords, a change inside the bar where the melody asks for it"),
-    Style("Plain", "one chord a bar, as few different ones as will do", (("change", 6),), 3, half_bars=False),
-    Style(
+STYLES: tuple[Manner, ...] = (
+    Manner("Usual", "the common chords, a change inside the bar where the melody asks for it"),
+    Manner("Plain", "one chord a bar, as few different ones as will do", (("change", 6),), 3, half_bars=False),
+    Manner(
         "Moving",
         "more changes and the minor chords",
         (("change", 1), ("change in the bar", 4), ("unusual degree", 0), ("as an earlier proposal", 2)),
@@ -83,7 +83,7 @@ class Proposal:
 
 
 @dataclass(frozen=True, slots=True)
-class Slot:
+class Stretch:
     """A stretch of a bar that gets one chord."""
 
     bar: int
@@ -91,7 +91,7 @@ class Slot:
     end: Time
 
 
-def propose_chords(tune: Tune, styles: Sequence[Style] = STYLES) -> tuple[Proposal, ...]:
+def propose_chords(tune: Tune, styles: Sequence[Manner] = STYLES) -> tuple[Proposal, ...]:
     """One proposal a style, cheapest first by the common costs; equal ones are given once."""
     found: list[Proposal] = []
     taken: list[dict[tuple[int, Time], Chord]] = []
@@ -121,16 +121,16 @@ def with_chords(tune: Tune, chords: Sequence[tuple[ChordAt, ...]]) -> Tune:
     return replace(tune, bars=tuple(replace(bar, chords=row) for bar, row in zip(tune.bars, chords, strict=True)))
 
 
-def slots_of(tune: Tune, half_bars: bool) -> tuple[Slot, ...]:
+def slots_of(tune: Tune, half_bars: bool) -> tuple[Stretch, ...]:
     """The stretches that get a chord: bars, or halves of full bars with an even number of beats; no upbeats."""
-    slots: list[Slot] = []
+    slots: list[Stretch] = []
     for index, bar in enumerate(tune.bars):
         if not bar.events or _is_upbeat(bar):
             continue
         beats = bar.metre.beat_onsets
         splits = half_bars and len(beats) % 2 == 0 and bar.length == bar.metre.length
         cuts = [ZERO, beats[len(beats) // 2], bar.length] if splits else [ZERO, bar.length]
-        slots += [Slot(index, start, end) for start, end in pairwise(cuts)]
+        slots += [Stretch(index, start, end) for start, end in pairwise(cuts)]
     return tuple(slots)
 
 
@@ -148,7 +148,7 @@ def chords_of(key: Key, most_reluctant: int = 99) -> tuple[tuple[Chord, int], ..
 
 
 def best_row(
-    tune: Tune, slots: Sequence[Slot], style: Style, taken: Sequence[dict[tuple[int, Time], Chord]]
+    tune: Tune, slots: Sequence[Stretch], style: Manner, taken: Sequence[dict[tuple[int, Time], Chord]]
 ) -> tuple[Chord, ...]:
     """The cheapest chords for the slots in a style; `taken` are rows of earlier proposals."""
     scale = _Scale(tune, slots, style, taken)
@@ -169,9 +169,9 @@ def best_row(
 
 def row_costs(
     tune: Tune,
-    slots: Sequence[Slot],
+    slots: Sequence[Stretch],
     row: Sequence[Chord],
-    style: Style,
+    style: Manner,
     taken: Sequence[dict[tuple[int, Time], Chord]],
 ) -> dict[str, int]:
     """What a row costs, by name."""
@@ -188,7 +188,7 @@ class _Scale:
     """Weighs a chord on a slot, alone and after the one before."""
 
     def __init__(
-        self, tune: Tune, slots: Sequence[Slot], style: Style, taken: Sequence[dict[tuple[int, Time], Chord]]
+        self, tune: Tune, slots: Sequence[Stretch], style: Manner, taken: Sequence[dict[tuple[int, Time], Chord]]
     ) -> None:
         self.tune, self.slots, self.taken = tune, slots, taken
         self.price = COSTS | dict(style.costs)
@@ -232,7 +232,7 @@ class _Scale:
             costs.append(("no lead into the end", self.price["no lead into the end"]))
         return costs
 
-    def _outside(self, slot: Slot, chord: Chord) -> int:
+    def _outside(self, slot: Stretch, chord: Chord) -> int:
         bar = self.tune.bars[slot.bar]
         cost = ZERO
         for event in bar.events:
@@ -246,7 +246,7 @@ def _fifths_above(chord: Chord, key: Key) -> int:
     return chord.root.fifths - key.tonic.fifths
 
 
-def _by_bar(tune: Tune, slots: Sequence[Slot], row: Sequence[Chord]) -> tuple[tuple[ChordAt, ...], ...]:
+def _by_bar(tune: Tune, slots: Sequence[Stretch], row: Sequence[Chord]) -> tuple[tuple[ChordAt, ...], ...]:
     """The row as chord symbols: one at the start of every bar, one more where the half-bar changes."""
     bars: list[list[ChordAt]] = [[] for _ in tune.bars]
     for slot, chord in zip(slots, row, strict=True):

@@ -56,16 +56,16 @@ class PlayedNote:
 
 
 @dataclass(frozen=True, slots=True)
-class Grid:
+class TimeGrid:
     """The finest straight note value that is written, and whether its triplets are too."""
 
     step: Time
     triplets: bool = True
 
 
-def guess_grid(notes: Sequence[PlayedNote]) -> Grid:
+def guess_grid(notes: Sequence[PlayedNote]) -> TimeGrid:
     """The coarsest grid that holds every onset exactly, or for a hand's playing one that is near to most of them."""
-    grids = [Grid(step, triplets) for step in STEPS[1:] for triplets in (False, True)]
+    grids = [TimeGrid(step, triplets) for step in STEPS[1:] for triplets in (False, True)]
     misses = {grid: sorted(abs(note.onset - snap(note.onset, grid)) for note in notes) for grid in grids}
     for grid, missed in misses.items():
         if missed[-1] <= EXACT:
@@ -73,10 +73,10 @@ def guess_grid(notes: Sequence[PlayedNote]) -> Grid:
     for grid, missed in misses.items():
         if sum(missed) / len(missed) <= grid.step / 10 and missed[len(missed) * 19 // 20] <= grid.step / 3:
             return grid
-    return Grid(STEPS[2], True)
+    return TimeGrid(STEPS[2], True)
 
 
-def snap(time: Time, grid: Grid) -> Time:
+def snap(time: Time, grid: TimeGrid) -> Time:
     """The nearest line of the grid; a triplet line only where it is clearly nearer."""
     straight = round(time / grid.step) * grid.step
     if not grid.triplets:
@@ -86,7 +86,7 @@ def snap(time: Time, grid: Grid) -> Time:
     return triplet if abs(time - triplet) * 2 < abs(time - straight) else straight
 
 
-def single_line(notes: Sequence[PlayedNote], grid: Grid) -> tuple[PlayedNote, ...]:
+def single_line(notes: Sequence[PlayedNote], grid: TimeGrid) -> tuple[PlayedNote, ...]:
     """The notes on the grid as one melody: of several at once the highest, each ended where the next begins.
 
     Where nearly all notes end on the grid, a program wrote them and every rest is meant; a hand lets go early.

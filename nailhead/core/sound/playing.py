@@ -84,7 +84,7 @@ class Tone:
 
 
 @dataclass(frozen=True, slots=True)
-class Measure:
+class PlayedBar:
     """A bar to be played: its strokes, its metre, and how far into the full bar it begins."""
 
     bar: ArrangedBar
@@ -92,7 +92,7 @@ class Measure:
     offset: Time
 
 
-def starts_of(measures: Sequence[Measure], pace: Pace) -> tuple[float, ...]:
+def starts_of(measures: Sequence[PlayedBar], pace: Pace) -> tuple[float, ...]:
     """When each bar begins, in seconds, the count-in before the first; the last value is the end."""
     at = pace.count_in * float(pace.beat) * pace.whole
     starts = [at]
@@ -102,7 +102,7 @@ def starts_of(measures: Sequence[Measure], pace: Pace) -> tuple[float, ...]:
     return tuple(starts)
 
 
-def tones_of(measures: Sequence[Measure], setup: Setup, pace: Pace) -> tuple[Tone, ...]:
+def tones_of(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> tuple[Tone, ...]:
     """Every tone in order; a string rings until it is struck again."""
     found: list[Tone] = []
     for measure, start in zip(measures, starts_of(measures, pace), strict=False):
@@ -144,7 +144,7 @@ def _damped(tones: list[Tone]) -> tuple[Tone, ...]:
     return tuple(tone for tone in done if tone.seconds > _EDGE)
 
 
-def render(measures: Sequence[Measure], setup: Setup, pace: Pace) -> Samples:
+def render(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> Samples:
     """The bars as mono samples at RATE, with clicks for the count-in. Raises PlayingError where it would never end."""
     starts = starts_of(measures, pace)
     if starts[-1] > LONGEST:

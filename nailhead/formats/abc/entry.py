@@ -49,14 +49,14 @@ class NewNote:
 
 
 @dataclass(frozen=True, slots=True)
-class Entered:
+class EnteredText:
     """The text with the entry in it, and the place behind it."""
 
     text: str
     at: int
 
 
-def enter_note(text: str, at: int, note: NewNote) -> Entered:
+def enter_note(text: str, at: int, note: NewNote) -> EnteredText:
     """The text with a note or rest at a place; raises AbcError where the text before it cannot be read."""
     desk = _Desk(text, at)
     if not Fraction(1, 64) <= note.length <= 4:
@@ -64,7 +64,7 @@ def enter_note(text: str, at: int, note: NewNote) -> Entered:
     return desk.put("".join(desk.pieces(note)))
 
 
-def enter_bar_line(text: str, at: int) -> Entered:
+def enter_bar_line(text: str, at: int) -> EnteredText:
     """The text with a bar line at a place."""
     desk = _Desk(text, at)
     if not desk.builder.events:
@@ -72,16 +72,16 @@ def enter_bar_line(text: str, at: int) -> Entered:
     return desk.put(" | ")
 
 
-def toggle_tie(text: str, at: int) -> Entered:
+def toggle_tie(text: str, at: int) -> EnteredText:
     """Ties the last note before a place to what comes, or takes the tie away."""
     desk = _Desk(text, at)
     end = desk.last_note_end()
     if text[end : end + 1] == "-":
-        return Entered(text[:end] + text[end + 1 :], max(end, at - 1))
-    return Entered(text[:end] + "-" + text[end:], at + 1)
+        return EnteredText(text[:end] + text[end + 1 :], max(end, at - 1))
+    return EnteredText(text[:end] + "-" + text[end:], at + 1)
 
 
-def move_octave(text: str, at: int, by: int) -> Entered:
+def move_octave(text: str, at: int, by: int) -> EnteredText:
     """Moves the last note before a place by octaves."""
     desk = _Desk(text, at)
     end = desk.last_note_end()
@@ -93,7 +93,7 @@ def move_octave(text: str, at: int, by: int) -> Entered:
     if not 1 <= octave <= 8:
         raise TuneError("The note would be out of hearing.", field="octave", remedy="Move it the other way.")
     moved = match[1] + _letter(match[2].upper(), octave) + match[4]
-    return Entered(text[:start] + moved + text[end:], at + len(moved) - (end - start))
+    return EnteredText(text[:start] + moved + text[end:], at + len(moved) - (end - start))
 
 
 def _letter(step: str, octave: int) -> str:
@@ -139,14 +139,14 @@ class _Desk:
         """True where nothing more stands in the bar, so that bar lines may be written."""
         return re.match(r"[ \t]*(?:\n|$|[|:\]])", self.text[self.at :]) is not None
 
-    def put(self, piece: str) -> Entered:
+    def put(self, piece: str) -> EnteredText:
         """The text with a piece at the place; no two blanks side by side."""
         before, after = self.text[: self.at], self.text[self.at :]
         if before.endswith((" ", "\n")):
             piece = piece.lstrip(" ")
         if re.match(r"[ \t]*[|:\]]", after) and piece.rstrip().endswith("|"):
             piece = piece.rstrip().rstrip("|")
-        return Entered(before + piece + after, self.at + len(piece))
+        return EnteredText(before + piece + after, self.at + len(piece))
 
     def pieces(self, note: NewNote) -> Iterator[str]:
         """The text of a note: cut and tied at bar lines where the bar is written to its end."""

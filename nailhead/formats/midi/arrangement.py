@@ -9,7 +9,7 @@ from math import log2
 import mido
 
 from nailhead.core.fretboard.setup import Setup
-from nailhead.core.sound.playing import Measure, Pace, Tone, starts_of, tones_of
+from nailhead.core.sound.playing import Pace, PlayedBar, Tone, starts_of, tones_of
 
 #: Ticks of a quarter note.
 TICKS = 960
@@ -22,7 +22,7 @@ _LOUDEST = 100
 _BEND, _BEND_SEMITONES = 8192, 2
 
 
-def write_arrangement_midi(measures: Sequence[Measure], setup: Setup, pace: Pace, title: str) -> bytes:
+def write_arrangement_midi(measures: Sequence[PlayedBar], setup: Setup, pace: Pace, title: str) -> bytes:
     """A file of format 1. String n plays on channel n (drums left out); pitches between the keys are bent to."""
     quarter = pace.whole / 4
     file = mido.MidiFile(type=1, ticks_per_beat=TICKS, charset="utf-8")
@@ -39,7 +39,7 @@ def write_arrangement_midi(measures: Sequence[Measure], setup: Setup, pace: Pace
     return held.getvalue()
 
 
-def _conductor(measures: Sequence[Measure], pace: Pace, title: str, quarter: float) -> mido.MidiTrack:
+def _conductor(measures: Sequence[PlayedBar], pace: Pace, title: str, quarter: float) -> mido.MidiTrack:
     """Name, tempo, and the metre wherever it changes."""
     events: list[tuple[int, mido.MetaMessage]] = [(0, mido.MetaMessage("track_name", name=title))]
     events.append((0, mido.MetaMessage("set_tempo", tempo=round(quarter * 1_000_000))))

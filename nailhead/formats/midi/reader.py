@@ -14,7 +14,7 @@ from nailhead.core.errors import NailheadError
 from nailhead.core.music.key import Key, parse_key
 from nailhead.core.music.keyfinding import key_warning
 from nailhead.core.music.metre import Metre, Time, make_metre
-from nailhead.core.music.quantise import Grid, PlayedNote, guess_bars, guess_grid, single_line, write_out
+from nailhead.core.music.quantise import PlayedNote, TimeGrid, guess_bars, guess_grid, single_line, write_out
 from nailhead.core.music.tune import Tempo, Tune
 
 #: Bytes of a file; an hour of one keyboard has about 200 kB.
@@ -65,7 +65,7 @@ class MidiChoices:
     """What the teacher decides; None leaves it to a guess."""
 
     track: int | None = None
-    grid: Grid | None = None
+    grid: TimeGrid | None = None
     metre: Metre | None = None
     pickup: Time | None = None
     key: Key | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from nailhead.sheet.beaming import flagged_runs
-from nailhead.sheet.marks import Line, Mark, Shape, Sign
+from nailhead.sheet.marks import Line, Mark, Polygon, Sign
 from nailhead.sheet.staff.stacks import EM, Stack
 
 #: An octave; and the least under a beam (common practice).
@@ -94,7 +94,7 @@ def _beams(group: Sequence[Stack], xs: Sequence[float], tips: Sequence[float], s
                 left, right = (left - 1.1 * space, left) if first else (left, left + 1.1 * space)
             left, right = left - half, right + half
             thick = inward * BEAM * space
-            yield Shape(
+            yield Polygon(
                 (
                     (left, line(left, level)),
                     (right, line(right, level)),

@@ -18,7 +18,7 @@ from nailhead.web.models import (
     SetupSummary,
     SetupWish,
 )
-from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Reason, WhyNot
+from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Said, WhyNot
 from nailhead.web.planning import draw_neck, plans_for, reason_against
 from nailhead.web.render import setup_answer, setup_summary
 from nailhead.web.workshop import Shop, Workshop
@@ -60,9 +60,9 @@ def plan_setups(tune_id: int, wish: PlanWish, db: Db, shop: Shop) -> list[PlanMo
 
 
 @router.post("/tunes/{tune_id}/setups/why-not")
-def explain_setup(tune_id: int, question: WhyNot, db: Db, shop: Shop) -> Reason:
+def explain_setup(tune_id: int, question: WhyNot, db: Db, shop: Shop) -> Said:
     """Why an expected setup is not the first answer."""
-    return Reason(said=reason_against(_tune(tune_id, db), question, shop.find(question.instrument)))
+    return Said(said=reason_against(_tune(tune_id, db), question, shop.find(question.instrument)))
 
 
 @router.post("/tunes/{tune_id}/setups/neck")

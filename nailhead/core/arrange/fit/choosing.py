@@ -33,7 +33,7 @@ Table = NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)
-class Choice(Generic[T]):
+class Chosen(Generic[T]):
     """The choice for each class, and what bars and joins cost together."""
 
     cells: Mapping[int, T]
@@ -53,7 +53,7 @@ def choose_cells(
     candidates: Mapping[int, Sequence[T]],
     joins: Sequence[tuple[int, int]],
     price: Callable[[int, T, int, T], int],
-) -> Choice[T]:
+) -> Chosen[T]:
     """The cheapest cell for each class. `classes` gives each written bar's, `joins` the steps from bar to bar."""
     factors = _factors(classes, candidates, joins, price)
     sizes = {name: len(candidates[name]) for name in candidates}
@@ -74,7 +74,7 @@ def choose_cells(
     for name, around, best in reversed(trail):
         chosen[name] = int(best[tuple(chosen[other] for other in around)])
     cost = sum(int(factor.table[tuple(chosen[name] for name in factor.names)]) for factor in factors)
-    return Choice({name: candidates[name][chosen[name]] for name in candidates}, cost)
+    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost)
 
 
 class _Graph:

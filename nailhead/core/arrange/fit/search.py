@@ -75,7 +75,7 @@ class _Label(NamedTuple):
     start: int
 
 
-class _Unit(NamedTuple):
+class _PulseGroup(NamedTuple):
     """A pulse group of `size` counts, or a loose end (0) that takes no pattern."""
 
     low: int
@@ -245,7 +245,7 @@ class Fitter:
             lanes.append(lane)
         return [way for way in self._solve(lanes, row.cost, grid.count) if not row.family or way.filled]
 
-    def _plain(self, grid: Grid, unit: _Unit) -> list[_Solved]:
+    def _plain(self, grid: Grid, unit: _PulseGroup) -> list[_Solved]:
         """The melody notes of a group struck by themselves."""
         onsets = sorted((at, index) for at, index in grid.onsets.items() if unit.low <= at < unit.high)
         lanes = [self.offers.plain(grid, index, at) for at, index in onsets]
@@ -318,9 +318,9 @@ def best_of_ends(found: Sequence[E], keep: int) -> list[E]:
     return sorted(chosen + rest[: max(0, keep - len(chosen))], key=lambda one: one.cost)
 
 
-def _units(grid: Grid) -> list[_Unit]:
-    whole = [_Unit(low, low + size * grid.count, size) for low, size in grid.groups]
-    loose = [_Unit(low, high, 0) for low, high in grid.loose()]
+def _units(grid: Grid) -> list[_PulseGroup]:
+    whole = [_PulseGroup(low, low + size * grid.count, size) for low, size in grid.groups]
+    loose = [_PulseGroup(low, high, 0) for low, high in grid.loose()]
     return sorted(whole + loose, key=lambda unit: unit.low)
 
 

@@ -37,12 +37,16 @@ class KeptCell:
 
 @dataclass(frozen=True, slots=True)
 class Aside:
-    """A kept cell that no longer fits its bar, and why; it waits until it does or is thrown away."""
+    """A kept cell that no longer fits its bar, and why; it waits until it does or is thrown away.
+
+    `mark` tells the bar it was made for by what it was (see music.alignment); "" where that was not kept.
+    """
 
     index: int
     rung: int
     cell: KeptCell
     why: str
+    mark: str = ""
 
 
 @dataclass(frozen=True)

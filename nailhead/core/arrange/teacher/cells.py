@@ -59,15 +59,19 @@ def bring_along(ladder: Ladder, arrangement: Arrangement) -> Arrangement:
 
     cells: dict[tuple[int, int], KeptCell] = {}
     aside: list[Aside] = []
-    waiting = [(one.index, one.rung, one.cell) for one in arrangement.aside]
-    offered = [(index, rung, cell) for (index, rung), cell in sorted(arrangement.cells.items())]
-    for index, rung, cell in [*offered, *waiting]:
-        at = now(index)
-        found, why = _at_home(ladder, at, rung, cell)
-        if at is not None and found is not None and (at, rung) not in cells:
-            cells[at, rung] = found
+    old = arrangement.bars
+    offered = [
+        Aside(index, rung, cell, "", old[index] if index < len(old) else "")
+        for (index, rung), cell in sorted(arrangement.cells.items())
+    ]
+    for one in [*offered, *arrangement.aside]:
+        at = _place_of(one, now(one.index), marks, waits=bool(one.why))
+        found, why = _at_home(ladder, at, one.rung, one.cell)
+        if at is not None and found is not None and (at, one.rung) not in cells:
+            cells[at, one.rung] = found
         else:
-            aside.append(Aside(index if at is None else at, rung, cell, why or "another cell is kept there."))
+            index = one.index if at is None else at
+            aside.append(replace(one, index=index, why=why or "another cell is kept there."))
     rungs = fitted_path(ladder, _moved(arrangement.rungs, places, count), otherwise=2)
     locked = {at for at in map(now, arrangement.locked) if at is not None and at < count}
     return replace(
@@ -80,6 +84,15 @@ def bring_along(ladder: Ladder, arrangement: Arrangement) -> Arrangement:
         aside=tuple(aside),
         bars=marks,
     )
+
+
+def _place_of(one: Aside, now: int | None, marks: Sequence[str], waits: bool) -> int | None:
+    """The bar a cell belongs to now; one that waits goes to the nearest bar that is what its own was."""
+    if not waits or not one.mark:
+        return now
+    like = [at for at, mark in enumerate(marks) if mark == one.mark]
+    wanted = one.index if now is None else now
+    return min(like, key=lambda at: (abs(at - wanted), at), default=now)
 
 
 def _moved(row: Sequence[int], places: Sequence[int | None], count: int, new: int | None = None) -> tuple[int, ...]:
