@@ -10,7 +10,7 @@ FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.con
 WEB_SOURCES := $(shell find nailhead -name '*.py' 2>/dev/null)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo test lint bench corpus digest screenshots lock clean
+.PHONY: demo test test-long lint bench corpus digest screenshots lock clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/front ## install, build and start with the invented shelf
@@ -19,6 +19,10 @@ demo: $(STAMPS)/front ## install, build and start with the invented shelf
 test: lint $(STAMPS)/front $(STAMPS)/chromium
 	cd frontend && npx --no-install vitest run
 	$(BIN)/pytest -n 2 --dist loadgroup
+
+test-long: $(STAMPS)/long ## faults planted in arrange and store: which does no test notice? (hours; MUTANTS="nailhead.store.*" for a part)
+	$(BIN)/mutmut run $(MUTANTS)
+	$(BIN)/mutmut results
 
 lint: $(STAMPS)/test $(STAMPS)/front
 	$(BIN)/ruff check .
@@ -61,6 +65,10 @@ $(STAMPS)/app: $(STAMPS)/venv requirements/app.txt pyproject.toml
 
 $(STAMPS)/test: $(STAMPS)/app requirements/test.txt
 	$(PIP) install --require-hashes -r requirements/test.txt
+	@touch $@
+
+$(STAMPS)/long: $(STAMPS)/test requirements/long.txt
+	$(PIP) install --require-hashes -r requirements/long.txt
 	@touch $@
 
 $(STAMPS)/chromium:

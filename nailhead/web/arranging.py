@@ -1,14 +1,11 @@
-"""An arrangement on the bench: stored decisions on a computed ladder, and each change of it as one step."""
+"""Changes of an arrangement on the bench: each one a function, and one step of undo."""
 
 from __future__ import annotations
 
-import sqlite3
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, field, replace
-from functools import cached_property
+from dataclasses import dataclass, replace
 from typing import Any
 
-from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.ways import CHOICES, options_of
 from nailhead.core.arrange.teacher.alternatives import alternatives
 from nailhead.core.arrange.teacher.arrangement import (
@@ -25,140 +22,20 @@ from nailhead.core.arrange.teacher.arrangement import (
     split_bar,
     unlock_bars,
 )
-from nailhead.core.arrange.teacher.cells import bring_along, graded, with_kept
+from nailhead.core.arrange.teacher.cells import bring_along, graded
 from nailhead.core.arrange.teacher.editing import Desk, Edit, edited
 from nailhead.core.arrange.teacher.limiting import limit_grade
-from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.teacher.pinning import with_note_at, with_pattern, with_shape
 from nailhead.core.arrange.values import ArrangedBar, Ornament
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.setup import Place
-from nailhead.core.music.alignment import bar_marks
 from nailhead.core.music.metre import parse_time
-from nailhead.formats.arrangement_file import Source
 from nailhead.formats.arrangement_json import pitch_name
-from nailhead.formats.decisions_json import decisions_document, read_decisions
-from nailhead.sheet.options import SheetOptions, read_options
-from nailhead.store.arrangements import StoredArrangement, get_arrangement
-from nailhead.store.database import Database
-from nailhead.store.setups import StoredSetup, get_setup
-from nailhead.store.tunes import StoredTune, get_tune
+from nailhead.store.setups import StoredSetup
 from nailhead.web import change_models as m
-from nailhead.web.bench import first_rung, fit_stored, ladder_of
+from nailhead.web.bench import Bench
+from nailhead.web.ladders import fit_stored, ladder_of
 from nailhead.web.workshop import Workshop
-
-Document = dict[str, Any]
-
-
-@dataclass(frozen=True)
-class Bench:
-    """A setup's tune, its computed ladder, and what has been decided on it. `ladder` has the kept cells in place."""
-
-    setup: StoredSetup
-    tune: StoredTune
-    computed: Ladder
-    arrangement: Arrangement
-    stored: StoredArrangement
-    sheet: SheetOptions = field(default_factory=SheetOptions)
-
-    @cached_property
-    def ladder(self) -> Ladder:
-        return with_kept(self.computed, self.arrangement)
-
-    def check(self, place: int) -> int:
-        """The place itself where the tune has a bar there; raises PathError."""
-        if not 0 <= place < len(self.computed.tune.bars):
-            raise PathError(f"There is no bar at place {place}.", field="place", remedy="Choose a bar of the tune.")
-        return place
-
-    def number_of(self, index: int) -> int:
-        """The number of a written bar, or the one it would have where the tune has become shorter."""
-        bars = self.computed.tune.bars
-        return bars[index].number if index < len(bars) else bars[-1].number + index + 1 - len(bars)
-
-    def standing(self, stored: StoredArrangement) -> Bench:
-        """The same once it has been kept."""
-        return replace(self, stored=stored)
-
-    def document(self) -> Document:
-        """Everything a step keeps."""
-        return step_document(self.setup, self.arrangement, self.sheet)
-
-
-def step_document(setup: StoredSetup, arrangement: Arrangement, sheet: SheetOptions) -> Document:
-    """What a step keeps of a setup, of what was decided on its ladder, and of its sheet."""
-    return {
-        "decisions": decisions_document(arrangement),
-        "setup": {
-            "tuning": setup.tuning,
-            "capo": setup.capo,
-            "fifth": setup.fifth,
-            "sounding_key": setup.sounding_key,
-        },
-        "options": setup.options,
-        "patterns": [list(row) for row in setup.patterns],
-        "sheet": asdict(sheet),
-    }
-
-
-def first_arrangement(computed: Ladder) -> Arrangement:
-    """What stands before anything is decided."""
-    return Arrangement(level_path(computed, first_rung(computed)), bars=bar_marks(computed.tune))
-
-
-@dataclass(frozen=True)
-class Kept:
-    """What the data file has of an arrangement, all of one moment."""
-
-    setup: StoredSetup
-    tune: StoredTune
-    stored: StoredArrangement
-
-
-def read_kept(connection: sqlite3.Connection, setup_id: int) -> Kept:
-    """An arrangement as it is kept; raises NotFoundError."""
-    setup = get_setup(connection, setup_id)
-    return Kept(setup, get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id))
-
-
-def open_bench(db: Database, setup_id: int, shop: Workshop) -> Bench:
-    """An arrangement as it stands: read in one transaction, computed outside it.
-
-    Raises NotFoundError, and FitError where the tune has left the setup.
-    """
-    with db.read() as connection:
-        kept = read_kept(connection, setup_id)
-    return bench_of(kept, shop)
-
-
-def bench_of(kept: Kept, shop: Workshop) -> Bench:
-    """The same from what has been read already."""
-    setup, tune, stored = kept.setup, kept.tune, kept.stored
-    computed = ladder_of(tune, setup, shop)
-    if stored.document is None:
-        arrangement = first_arrangement(computed)
-    else:
-        arrangement = bring_along(computed, read_decisions(stored.document["decisions"], computed.idiom.right))
-    return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
-
-
-def source_of(bench: Bench) -> Source:
-    """What the arrangement is made from, to be taken elsewhere."""
-    setup = bench.setup
-    return Source(
-        bench.tune.abc,
-        setup.name,
-        setup.instrument,
-        setup.idiom,
-        setup.tuning,
-        setup.capo,
-        setup.fifth,
-        setup.sounding_key,
-        setup.options,
-        asdict(bench.sheet),
-        bench.arrangement,
-        setup.patterns,
-    )
 
 
 @dataclass(frozen=True)

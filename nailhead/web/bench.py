@@ -1,79 +1,137 @@
-"""The teacher's bench behind the handlers: stored decisions in, computed arrangements out.
-
-Ladders are computed on demand and kept in memory by what they depend on.
-"""
+"""An arrangement on the bench: stored decisions on a computed ladder."""
 
 from __future__ import annotations
 
-from collections.abc import Hashable
-from functools import lru_cache
-from threading import Condition
+import sqlite3
+from dataclasses import asdict, dataclass, field, replace
+from functools import cached_property
+from typing import Any
 
-from cachetools import LRUCache, cached
-
-from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
-from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom, options_of
-from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
-from nailhead.core.fretboard.instruments import Instrument
-from nailhead.core.music.pitch import parse_pitch
-from nailhead.formats.abc import Entry, read_tune
-from nailhead.store.setups import StoredSetup
-from nailhead.store.tunes import StoredTune
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.cells import bring_along, with_kept
+from nailhead.core.arrange.teacher.path import level_path
+from nailhead.core.errors import PathError
+from nailhead.core.music.alignment import bar_marks
+from nailhead.formats.arrangement_file import Source
+from nailhead.formats.decisions_json import decisions_document, read_decisions
+from nailhead.sheet.options import SheetOptions, read_options
+from nailhead.store.arrangements import StoredArrangement, get_arrangement
+from nailhead.store.database import Database
+from nailhead.store.setups import StoredSetup, get_setup
+from nailhead.store.tunes import StoredTune, get_tune
+from nailhead.web.ladders import first_rung, ladder_of
 from nailhead.web.workshop import Workshop
 
-#: The path a new setup begins with: the basic stroke.
-FIRST_RUNG = 2
+Document = dict[str, Any]
 
 
-@lru_cache(maxsize=2048)
-def read_stored(abc: str) -> Entry:
-    """A stored tune, read again; it was readable when it was stored."""
-    return read_tune(abc)
+@dataclass(frozen=True)
+class Bench:
+    """A setup's tune, its computed ladder, and what has been decided on it. `ladder` has the kept cells in place."""
+
+    setup: StoredSetup
+    tune: StoredTune
+    computed: Ladder
+    arrangement: Arrangement
+    stored: StoredArrangement
+    sheet: SheetOptions = field(default_factory=SheetOptions)
+
+    @cached_property
+    def ladder(self) -> Ladder:
+        return with_kept(self.computed, self.arrangement)
+
+    def check(self, place: int) -> int:
+        """The place itself where the tune has a bar there; raises PathError."""
+        if not 0 <= place < len(self.computed.tune.bars):
+            raise PathError(f"There is no bar at place {place}.", field="place", remedy="Choose a bar of the tune.")
+        return place
+
+    def number_of(self, index: int) -> int:
+        """The number of a written bar, or the one it would have where the tune has become shorter."""
+        bars = self.computed.tune.bars
+        return bars[index].number if index < len(bars) else bars[-1].number + index + 1 - len(bars)
+
+    def standing(self, stored: StoredArrangement) -> Bench:
+        """The same once it has been kept."""
+        return replace(self, stored=stored)
+
+    def document(self) -> Document:
+        """Everything a step keeps."""
+        return step_document(self.setup, self.arrangement, self.sheet)
 
 
-def fit_stored(
-    abc: str,
-    instrument: Instrument,
-    idiom: str | None,
-    tuning: str | None,
-    capo: int | None,
-    fifth: str | None,
-    key: str | None,
-) -> Fit:
-    """A stored tune on a setup."""
-    tune = read_stored(abc).tune
-    assert tune is not None
-    pitch = parse_pitch(fifth, "fifth") if fifth else None
-    return fit_tune(tune, instrument, Wish(tuning, capo, pitch, key, find_idiom(idiom, instrument).strings))
+def step_document(setup: StoredSetup, arrangement: Arrangement, sheet: SheetOptions) -> Document:
+    """What a step keeps of a setup, of what was decided on its ladder, and of its sheet."""
+    return {
+        "decisions": decisions_document(arrangement),
+        "setup": {
+            "tuning": setup.tuning,
+            "capo": setup.capo,
+            "fifth": setup.fifth,
+            "sounding_key": setup.sounding_key,
+        },
+        "options": setup.options,
+        "patterns": [list(row) for row in setup.patterns],
+        "sheet": asdict(sheet),
+    }
 
 
-#: Ladders are built once: whoever asks for one that is being built waits for it, others are not held up.
-_LADDERS: LRUCache[Hashable, Ladder] = LRUCache(64)
+def first_arrangement(computed: Ladder) -> Arrangement:
+    """What stands before anything is decided."""
+    return Arrangement(level_path(computed, first_rung(computed)), bars=bar_marks(computed.tune))
 
 
-@cached(_LADDERS, condition=Condition())
-def ladder_at(
-    abc: str,
-    instrument: Instrument,
-    idiom: str,
-    tuning: str,
-    capo: int,
-    fifth: str | None,
-    key: str,
-    options: Options = USUAL,
-    patterns: OwnRows = (),
-) -> Ladder:
-    """The ladder of a text on a setup, kept by all that it depends on."""
-    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options, patterns)
+@dataclass(frozen=True)
+class Kept:
+    """What the data file has of an arrangement, all of one moment."""
+
+    setup: StoredSetup
+    tune: StoredTune
+    stored: StoredArrangement
 
 
-def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
-    """The ladder of a kept setup."""
-    where = (setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
-    options = options_of(setup.options)
-    return ladder_at(tune.abc, shop.find(setup.instrument), setup.idiom, *where, options, setup.patterns)
+def read_kept(connection: sqlite3.Connection, setup_id: int) -> Kept:
+    """An arrangement as it is kept; raises NotFoundError."""
+    setup = get_setup(connection, setup_id)
+    return Kept(setup, get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id))
 
 
-def first_rung(ladder: Ladder) -> int:
-    """The rung a new path begins on."""
-    return min(FIRST_RUNG, len(ladder.rungs))
+def open_bench(db: Database, setup_id: int, shop: Workshop) -> Bench:
+    """An arrangement as it stands: read in one transaction, computed outside it.
+
+    Raises NotFoundError, and FitError where the tune has left the setup.
+    """
+    with db.read() as connection:
+        kept = read_kept(connection, setup_id)
+    return bench_of(kept, shop)
+
+
+def bench_of(kept: Kept, shop: Workshop) -> Bench:
+    """The same from what has been read already."""
+    setup, tune, stored = kept.setup, kept.tune, kept.stored
+    computed = ladder_of(tune, setup, shop)
+    if stored.document is None:
+        arrangement = first_arrangement(computed)
+    else:
+        arrangement = bring_along(computed, read_decisions(stored.document["decisions"], computed.idiom.right))
+    return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
+
+
+def source_of(bench: Bench) -> Source:
+    """What the arrangement is made from, to be taken elsewhere."""
+    setup = bench.setup
+    return Source(
+        bench.tune.abc,
+        setup.name,
+        setup.instrument,
+        setup.idiom,
+        setup.tuning,
+        setup.capo,
+        setup.fifth,
+        setup.sounding_key,
+        setup.options,
+        asdict(bench.sheet),
+        bench.arrangement,
+        setup.patterns,
+    )

@@ -15,7 +15,7 @@ from nailhead.formats.arrangement_file import Source, read_source
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.formats.musicxml.carried import carried
 from nailhead.formats.musicxml.tab_reader import TabReading, read_tablature
-from nailhead.web.bench import fit_stored
+from nailhead.web.ladders import fit_stored
 from nailhead.web.workshop import Workshop
 
 

@@ -36,7 +36,8 @@ from nailhead.web.arrange_models import (
     StripModel,
     TouchModel,
 )
-from nailhead.web.arranging import Bench, Done
+from nailhead.web.arranging import Done
+from nailhead.web.bench import Bench
 from nailhead.web.change_models import ChangeAnswer
 from nailhead.web.models import (
     AsideModel,

@@ -9,7 +9,7 @@ from nailhead.core.arrange.grade import PRACTICE_BPM
 from nailhead.core.arrange.teacher.performing import Played
 from nailhead.core.music.tune import Tune
 from nailhead.core.sound.playing import Pace, PlayedBar
-from nailhead.web.arranging import Bench
+from nailhead.web.bench import Bench
 
 
 def tempo_of(tune: Tune) -> int:

@@ -10,7 +10,7 @@ from nailhead.core.fretboard.fit import Fit
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.store.setups import StoredSetup
 from nailhead.store.tunes import StoredTune
-from nailhead.web.bench import fit_stored
+from nailhead.web.ladders import fit_stored
 from nailhead.web.models import (
     SetupAnswer,
     SetupSummary,

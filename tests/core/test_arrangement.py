@@ -36,7 +36,7 @@ from nailhead.core.arrange.teacher.cells import bring_along, fresh_notes, touche
 from nailhead.core.arrange.teacher.limiting import limit_grade
 from nailhead.core.arrange.teacher.path import bars_on_path, grade_path, level_path
 from nailhead.core.arrange.teacher.performing import grade_second, perform
-from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.arrange.values import ArrangedBar, Grade, Reason
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.setup import Place
@@ -377,3 +377,33 @@ def test_another_key_moves_nothing(found: Ladder) -> None:
     decided = replace(start(found), rungs=(2, 3, 2, 4, 5, 6), bars=bar_marks(found.tune))
     higher = build_ladder(fit_tune(tune(AABA), BANJO, Wish(tuning="gDGBD", key="A", capo=2)), "clawhammer")
     assert bring_along(higher, decided).rungs == decided.rungs
+
+
+# -- the hardest spots
+
+
+def bar_with(grade: int, points: int, join: int = 1, join_points: int = 0) -> ArrangedBar:
+    def made(value: int, weight: int, term: str) -> Grade:
+        return Grade(value, (Reason(term, weight, f"{term} {weight}."),) if weight else ())
+
+    return ArrangedBar(1, 5, (), grade=made(grade, points, "bar"), join=made(join, join_points, "join"))
+
+
+def test_the_hardest_spots_come_heaviest_first() -> None:
+    """By grade, then by points, then as they come; equal bars are one spot, a join another; what is 1 has no reason."""
+    bars = (bar_with(3, 25), bar_with(5, 41), bar_with(5, 47), bar_with(3, 25), bar_with(2, 12, 5, 44))
+    spots = grade_path(bars, (0, 1, 2, 0, 4)).spots
+    assert [(spot.index, spot.join, spot.grade, spot.why) for spot in spots] == [
+        (2, False, 5, "bar 47."),
+        (4, True, 5, "join 44."),
+        (1, False, 5, "bar 41."),
+    ]
+    same = grade_path((bar_with(4, 31), bar_with(4, 31)), (0, 1)).spots
+    assert [spot.index for spot in same] == [0, 1]
+
+
+def test_a_path_is_graded_by_its_hardest_quarter() -> None:
+    """Of eight different bars the two hardest; a bar that comes four times counts once (handbook §6)."""
+    bars = tuple(bar_with(grade, 10 * grade) for grade in (1, 1, 1, 2, 2, 3, 5, 8))
+    assert grade_path(bars, tuple(range(8))).value == round((8 + 5) / 2)
+    assert grade_path(bars, (0, 0, 0, 3, 3, 5, 6, 6)).value == 8

@@ -40,6 +40,31 @@ def test_a_layer_imports_only_what_lies_below(layer: str) -> None:
         assert imports_of(path) <= ALLOWED[layer], path
 
 
+#: The rooms of core/arrange from the ground up: each file may import from its own room and those before it.
+ROOMS = ("", "rows", "left", "grade", "fit", "teacher")
+
+
+def room_of(module: str) -> int:
+    """Where a module of core/arrange belongs among the rooms; single files on the ground floor, but for the grade."""
+    first, *rest = module.split(".")
+    return ROOMS.index(first if rest or first == "grade" else "")
+
+
+def test_rooms_of_the_arranger_import_what_lies_below() -> None:
+    """Values, then rows, the left hand, the grade, the fitting, and what a teacher decides on top."""
+    folder, seen = ROOT / "core" / "arrange", set()
+    for path in folder.rglob("*.py"):
+        module = ".".join(path.relative_to(folder).with_suffix("").parts)
+        if module.endswith("__init__"):
+            continue
+        seen.add(room_of(module))
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("nailhead.core.arrange."):
+                other = (node.module or "").removeprefix("nailhead.core.arrange.")
+                assert room_of(other) <= room_of(module), f"{module} imports {other}"
+    assert seen == set(range(len(ROOMS)))
+
+
 def test_the_core_and_the_command_load_nothing_that_talks() -> None:
     """In a fresh interpreter: no web, no database, no XML after importing engine and command line."""
     code = (

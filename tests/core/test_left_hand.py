@@ -2,22 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
 import pytest
 
+from nailhead.core.arrange.fit.gracing import with_slow_slides
 from nailhead.core.arrange.fit.ladder import build_ladder
 from nailhead.core.arrange.fit.strings import NEAREST, WIDEST
-from nailhead.core.arrange.grade import grade_join
-from nailhead.core.arrange.left.ornaments import grace_into, slur_into
+from nailhead.core.arrange.grade import POINTS, grade_bar, grade_join
+from nailhead.core.arrange.left.ornaments import grace_into, may_slur, slur_into
 from nailhead.core.arrange.left.staying import keep_down
-from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
+from nailhead.core.arrange.rows.hands import Idiom, LeftHand
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.path import bars_on_path, level_path
-from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way, single
+from nailhead.core.arrange.values import (
+    ArrangedBar,
+    Finger,
+    FrettedNote,
+    HeldShape,
+    Ornament,
+    Role,
+    Slur,
+    Stroke,
+    Way,
+    single,
+)
 from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.chord import parse_chord
 from nailhead.core.music.key import parse_key, spell
 from tests.core.test_fretboard import BANJO
 from tests.core.test_fretboard import setup as banjo_setup
@@ -190,3 +207,123 @@ def test_a_finger_twice_over_the_bar_line_is_said() -> None:
     slow = replace(thumb, duration=Fraction(1, 4))
     assert grade_join(ArrangedBar(1, 5, (slow,)), ArrangedBar(2, 5, (thumb,)), THREE_FINGER).reasons == ()
     assert grade_join(ArrangedBar(1, 5, (thumb,)), ArrangedBar(2, 5, (middle,)), THREE_FINGER).reasons == ()
+
+
+@pytest.mark.parametrize(
+    ("between", "kept"),
+    [
+        (note(3, 2, 3), False),  # the same fret under another finger: the first has gone
+        (note(3, 4, 3), True),  # a finger above it on its string leaves it where it is
+        (note(3, 1, 1), False),
+    ],
+)
+def test_a_string_stopped_elsewhere_in_between(between: FrettedNote, kept: bool) -> None:
+    """Below and at its fret the finger must be away; above it, it may stay."""
+    assert bool(keep_down(bar_of(note(3, 2, 2), between, note(3, 2, 2))).kept) == kept
+
+
+def test_the_last_note_of_a_bar_is_no_kept_finger() -> None:
+    """Struck again at once over the bar line: the finger has not moved, nothing is to be said."""
+    assert keep_down(bar_of(note(1, 0), note(3, 2, 2)), bar_of(note(3, 2, 2), number=2)).kept == ()
+
+
+def test_a_held_note_over_the_bar_line_is_no_place_wanted_again() -> None:
+    """A tie goes on sounding by itself; its finger is told by the tie, not as one that is kept."""
+    ringing = single(None, Way.RINGS, replace(note(3, 2, 2), held=True))
+    following = ArrangedBar(2, 4, (Stroke(Fraction(0), EIGHTH, ringing),))
+    assert keep_down(bar_of(note(3, 2, 2), note(1, 0)), following).kept == ()
+    assert keep_down(bar_of(note(3, 2, 2), note(1, 0)), bar_of(note(3, 2, 2), number=2)).kept != ()
+
+
+def test_fingers_of_a_held_shape_are_kept_by_the_shape() -> None:
+    """They are down all through it and are not listed a second time."""
+    bar = bar_of(note(1, 2, 3), note(3, 0), note(1, 2, 3))
+    assert keep_down(bar).kept
+    shape = HeldShape(Fraction(0), bar.length, parse_chord("C"), ((1, 2, 3), (2, 1, 1)))
+    assert keep_down(replace(bar, shapes=(shape,))).kept == ()
+
+
+# -- what a grade counts
+
+
+def graded(strokes: Sequence[Stroke], idiom: Idiom) -> dict[str, int]:
+    """Points of each term."""
+    found = tune("G8|]")
+    grade = grade_bar(ArrangedBar(1, 5, tuple(strokes)), SETUP, found, found.metre, idiom)
+    return {reason.term: reason.points for reason in grade.reasons}
+
+
+def struck(*what: tuple[Finger, Way, int]) -> list[Stroke]:
+    """Eighths on open strings."""
+    return [Stroke(at * EIGHTH, EIGHTH, single(by, way, note(string, 0))) for at, (by, way, string) in enumerate(what)]
+
+
+def test_a_pick_is_never_graded_for_striking_again() -> None:
+    """A nail that comes twice running is (handbook §6); a pick goes both ways and is not tired so."""
+    nail = struck(*[(Finger.NAIL, Way.DOWN, 1)] * 4)
+    assert graded(nail, CLAWHAMMER)["finger again"] == 3 * POINTS["finger again"]
+    pick = struck(*[(Finger.PICK, Way.DOWN, 1), (Finger.PICK, Way.UP, 1)] * 2)
+    plectrum = find_idiom("plectrum", find_instrument("mandolin"))
+    assert "finger again" not in graded(pick, plectrum) and "off the beat" not in graded(pick, plectrum)
+    last, first = ArrangedBar(1, 1, tuple(pick[3:])), ArrangedBar(2, 1, tuple(pick[:1]))
+    assert grade_join(last, first, plectrum).reasons == ()
+    three = struck(*[(Finger.INDEX, Way.PLUCK, 2), (Finger.MIDDLE, Way.PLUCK, 1)] * 2)
+    assert "finger again" not in graded(three, THREE_FINGER)
+
+
+def test_jumps_are_those_of_one_finger_at_speed() -> None:
+    """Over two strings or more; from finger to finger the hand need not move."""
+    jump = struck((Finger.NAIL, Way.DOWN, 1), (Finger.NAIL, Way.DOWN, 4), (Finger.NAIL, Way.DOWN, 2))
+    assert graded(jump, CLAWHAMMER)["string skips"] == POINTS["string skips"]
+    apart = struck((Finger.THUMB, Way.PLUCK, 4), (Finger.MIDDLE, Way.PLUCK, 1), (Finger.THUMB, Way.PLUCK, 4))
+    assert "string skips" not in graded(apart, THREE_FINGER)
+
+
+def test_the_thumb_away_from_the_fifth_string_is_counted_where_it_is_at_home_there() -> None:
+    """In clawhammer each drop; in rolls every string is the thumb's."""
+    drop = struck((Finger.NAIL, Way.DOWN, 1), (Finger.THUMB, Way.PLUCK, 3))
+    assert graded(drop, CLAWHAMMER)["drop thumb"] == POINTS["drop thumb"]
+    assert "drop thumb" not in graded(drop, THREE_FINGER)
+    home = [drop[0], replace(drop[1], touches=single(Finger.THUMB, Way.PLUCK, note(5, 0, role=Role.DRONE)))]
+    assert "drop thumb" not in graded(home, CLAWHAMMER)
+
+
+# -- slides: how far, how long
+
+
+def slid(low: int, high: int, length: Fraction, left: LeftHand) -> Slur | None:
+    """Two notes of a length on one string, one finger each, as slow slides leave them."""
+    notes = (note(3, low, 1), note(3, high, min(4, 1 + high - low)))
+    strokes = tuple(Stroke(at * length, length, single(Finger.THUMB, Way.PLUCK, one)) for at, one in enumerate(notes))
+    return with_slow_slides(strokes, EIGHTH, left)[1].notes[0].slur
+
+
+def test_a_slow_slide_goes_two_frets_and_takes_two_beats() -> None:
+    """Handbook §4: two beats are four eighths; further than two frets the hand does not travel slowly, and never
+    down or from the open string; a hand without slides makes none.
+    """
+    half = Fraction(1, 2)
+    assert [bool(slid(2, high, half, LeftHand())) for high in (1, 2, 3, 4, 5)] == [False, False, True, True, False]
+    assert slid(2, 4, Fraction(3, 8), LeftHand()) is None and slid(0, 2, half, LeftHand()) is None
+    assert slid(2, 4, half, LeftHand(frozenset({Ornament.HAMMER}))) is None
+    noter = LeftHand(frozenset({Ornament.SLIDE}), grace_slide=2)
+    assert grace_into(noter, note(1, 2, 1), SETUP, barred=False) is None  # there is no fret to come from
+    assert grace_into(noter, note(1, 3, 1), SETUP, barred=False) == Slur(Ornament.SLIDE, 1, grace=True)
+
+
+@pytest.mark.parametrize(
+    ("ornaments", "low", "high", "wanted"),
+    [
+        ({Ornament.SLIDE}, 0, 2, False),
+        ({Ornament.SLIDE}, 2, 4, True),
+        ({Ornament.HAMMER}, 0, 2, True),
+        ({Ornament.HAMMER}, 2, 0, False),
+        ({Ornament.PULL}, 2, 0, True),
+        (set(Ornament), 0, 5, False),
+        (set(Ornament), 3, 3, False),
+    ],
+)
+def test_a_slur_is_one_of_the_hand_s_own(ornaments: set[Ornament], low: int, high: int, wanted: bool) -> None:
+    """A noter slides between stops and neither hammers nor pulls; four frets are the furthest."""
+    assert may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(3, high)) == wanted
+    assert not may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(2, high))

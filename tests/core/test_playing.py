@@ -14,6 +14,19 @@ from nailhead.core.arrange.rows.touches import touch_row
 from nailhead.core.arrange.teacher.arrangement import Arrangement, Kind, keep_cell, set_rungs
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.teacher.performing import perform, second_bars
+from nailhead.core.arrange.values import (
+    ArrangedBar,
+    Finger,
+    FrettedNote,
+    Ornament,
+    Role,
+    Slur,
+    Stroke,
+    Touch,
+    Way,
+)
+from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.key import parse_key, spell
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.pitch import hertz_of
 from nailhead.core.music.tune import performance
@@ -23,6 +36,7 @@ from nailhead.core.sound.playing import (
     Pace,
     PlayedBar,
     PlayingError,
+    Tone,
     render,
     starts_of,
     tones_of,
@@ -155,3 +169,47 @@ def test_a_sound_without_end_is_refused() -> None:
     found = ladder(REPEATED)
     with pytest.raises(PlayingError, match="minutes"):
         render(measures(found, 1) * 200, found.fit.setup, Pace(F(1, 4), 20))
+
+
+def heard(*touches: Touch, at: F = F(0)) -> list[Tone]:
+    """The tones of one stroke in the middle of a bar, at 120 quarters a minute."""
+    rest = Stroke(F(0), F(1, 4))
+    bar = ArrangedBar(1, 5, (rest, Stroke(F(1, 4), F(1, 4), touches)))
+    return list(tones_of([PlayedBar(bar, parse_metre("2/4"), F(0))], ladder().fit.setup, QUARTER))
+
+
+def on(string: int, role: Role = Role.MELODY, slur: Slur | None = None) -> FrettedNote:
+    place = Place(string, 2)
+    setup = ladder().fit.setup
+    return FrettedNote(place, spell(setup.sounding_cents(place), parse_key("G")), role, 1, slur=slur)
+
+
+def test_a_strum_runs_the_way_it_goes() -> None:
+    """Down from the bass string on, up from the treble one, evenly spread (14 ms, by ear); a pinch is at once."""
+    notes = (on(1), on(2), on(3))
+    for way, order in ((Way.DOWN, [3, 2, 1]), (Way.UP, [1, 2, 3])):
+        tones = heard(Touch(Finger.PICK, way, notes))
+        assert [tone.string for tone in tones] == order
+        assert [round(tone.at - 0.5, 4) for tone in tones] == [0.0, 0.014, 0.028]
+    brush = heard(Touch(Finger.NAIL, Way.DOWN, notes))
+    assert [tone.string for tone in brush] == [3, 2, 1]
+    pinch = heard(Touch(Finger.THUMB, Way.PLUCK, (on(3),)), Touch(Finger.MIDDLE, Way.PLUCK, (on(1),)))
+    assert {tone.at for tone in pinch} == {0.5}
+
+
+def test_how_loud_a_touch_is() -> None:
+    """A slurred note is softer than a struck one, a filler than the melody, a muted string hardly there and short."""
+    plain = heard(Touch(Finger.INDEX, Way.PLUCK, (on(2),)))[0]
+    slurred = heard(Touch(None, Way.LEFT, (on(2, slur=Slur(Ornament.HAMMER, 0)),)))[0]
+    assert (plain.loud, slurred.loud) == (1.0, 0.75)
+    soft = heard(Touch(Finger.INDEX, Way.PLUCK, (on(2, Role.CHORD),), loudness=64))[0]
+    assert soft.loud == pytest.approx(0.55 * 0.64)
+    muted = heard(Touch(Finger.PICK, Way.DOWN, (on(2),), muted=True))[0]
+    assert muted.loud < 0.4 and muted.seconds < 0.1 < plain.seconds
+
+
+def test_a_grace_comes_before_its_note_and_softer() -> None:
+    """Struck seven hundredths of a second early on the fret it starts from."""
+    grace, note = heard(Touch(Finger.INDEX, Way.PLUCK, (on(2, slur=Slur(Ornament.SLIDE, 0, grace=True)),)))
+    assert note.at - grace.at == pytest.approx(GRACE) and grace.loud == pytest.approx(0.75 * note.loud)
+    assert grace.hertz < note.hertz

@@ -208,7 +208,7 @@ def test_a_ladder_is_built_once_however_many_ask(client: TestClient, reel: int, 
     """Eight windows open it at the same moment: one computation, eight answers; cell and sheet use it too."""
     from concurrent.futures import ThreadPoolExecutor
 
-    from nailhead.web import bench
+    from nailhead.web import ladders as bench
 
     bench._LADDERS.clear()
     built = []
@@ -230,7 +230,7 @@ def test_a_ladder_is_built_once_however_many_ask(client: TestClient, reel: int, 
 def test_nothing_computes_while_the_file_is_being_written(client: TestClient, reel: int, monkeypatch) -> None:  # type: ignore[no-untyped-def]
     """Ladders, proposals of changes and their answers are worked out with no transaction open."""
     from nailhead.store.database import Database
-    from nailhead.web import bench
+    from nailhead.web import ladders as bench
 
     bench._LADDERS.clear()
     depth, seen = [0], []

@@ -21,18 +21,16 @@ from nailhead.store.setups import add_setup, get_setup, setups_of_tune
 from nailhead.store.shelf import put_facts
 from nailhead.store.tunes import add_tune, get_tune, tune_of_text
 from nailhead.web.arrange_models import BesideModel, CellChoices, CellDetail, StripModel
-from nailhead.web.arranging import (
+from nailhead.web.arranging import Done, change
+from nailhead.web.bench import (
     Bench,
-    Done,
     Kept,
     bench_of,
-    change,
     first_arrangement,
     open_bench,
     read_kept,
     step_document,
 )
-from nailhead.web.bench import ladder_at
 from nailhead.web.bringing_back import source_of_file
 from nailhead.web.change_models import (
     ArrangementRow,
@@ -53,6 +51,7 @@ from nailhead.web.ladder_views import (
     ladder_model,
     phrase_model,
 )
+from nailhead.web.ladders import ladder_at
 from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
 from nailhead.web.render import setup_summary
 from nailhead.web.shelf import MADE_BY, facts_of_text

@@ -17,8 +17,8 @@ from nailhead.store.database import Database
 from nailhead.store.setups import get_setup
 from nailhead.store.tunes import get_tune
 from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, UnisonModel
-from nailhead.web.bench import ladder_of
 from nailhead.web.dependencies import database
+from nailhead.web.ladders import ladder_of
 from nailhead.web.models import ReasonModel
 from nailhead.web.paint import mark_models
 from nailhead.web.workshop import Shop, Workshop

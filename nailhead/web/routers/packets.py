@@ -10,7 +10,7 @@ from pydantic import Field
 from nailhead.sheet.options import SheetOptions
 from nailhead.sheet.page import Sheet, layout_sheet
 from nailhead.store.database import ConflictError, Database
-from nailhead.web.arranging import open_bench
+from nailhead.web.bench import open_bench
 from nailhead.web.dependencies import database
 from nailhead.web.models import Model
 from nailhead.web.packets import Packet, PacketDesk

@@ -11,8 +11,8 @@ from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup
 from nailhead.store.tunes import get_tune
-from nailhead.web.bench import fit_stored, ladder_of, read_stored
 from nailhead.web.dependencies import database
+from nailhead.web.ladders import fit_stored, ladder_of, read_stored
 from nailhead.web.models import (
     SetupAnswer,
     SetupSummary,

@@ -27,7 +27,7 @@ from nailhead.sheet.page import Sheet, layout_sheet
 from nailhead.sheet.pdf import render_pixels, write_pdf
 from nailhead.sheet.svg import svg_page
 from nailhead.store.database import Database, NotFoundError
-from nailhead.web.arranging import Bench, open_bench, source_of
+from nailhead.web.bench import Bench, open_bench, source_of
 from nailhead.web.dependencies import database
 from nailhead.web.models import SheetModel, SheetOptionsModel
 from nailhead.web.pacing import measures_of, pace_of

@@ -13,7 +13,7 @@ from nailhead.core.sound.pluck import RATE
 from nailhead.formats.wav import write_wav
 from nailhead.store.database import Database
 from nailhead.web.arrange_models import TimelineModel, WhenModel
-from nailhead.web.arranging import Bench, open_bench
+from nailhead.web.bench import Bench, open_bench
 from nailhead.web.dependencies import database
 from nailhead.web.pacing import measures_of, pace_of
 from nailhead.web.workshop import Shop

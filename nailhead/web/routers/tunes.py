@@ -32,9 +32,9 @@ from nailhead.store.tunes import (
     set_archived,
     texts_on_shelf,
 )
-from nailhead.web.bench import read_stored
 from nailhead.web.bring_in import Choices, facts_model, preview, refused
 from nailhead.web.dependencies import database
+from nailhead.web.ladders import read_stored
 from nailhead.web.render import tune_detail
 from nailhead.web.shelf import MADE_BY, keep_facts, known_or_read
 from nailhead.web.shelf_models import (

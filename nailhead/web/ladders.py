@@ -1,0 +1,79 @@
+"""The teacher's bench behind the handlers: stored decisions in, computed arrangements out.
+
+Ladders are computed on demand and kept in memory by what they depend on.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+from functools import lru_cache
+from threading import Condition
+
+from cachetools import LRUCache, cached
+
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom, options_of
+from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
+from nailhead.core.fretboard.instruments import Instrument
+from nailhead.core.music.pitch import parse_pitch
+from nailhead.formats.abc import Entry, read_tune
+from nailhead.store.setups import StoredSetup
+from nailhead.store.tunes import StoredTune
+from nailhead.web.workshop import Workshop
+
+#: The path a new setup begins with: the basic stroke.
+FIRST_RUNG = 2
+
+
+@lru_cache(maxsize=2048)
+def read_stored(abc: str) -> Entry:
+    """A stored tune, read again; it was readable when it was stored."""
+    return read_tune(abc)
+
+
+def fit_stored(
+    abc: str,
+    instrument: Instrument,
+    idiom: str | None,
+    tuning: str | None,
+    capo: int | None,
+    fifth: str | None,
+    key: str | None,
+) -> Fit:
+    """A stored tune on a setup."""
+    tune = read_stored(abc).tune
+    assert tune is not None
+    pitch = parse_pitch(fifth, "fifth") if fifth else None
+    return fit_tune(tune, instrument, Wish(tuning, capo, pitch, key, find_idiom(idiom, instrument).strings))
+
+
+#: Ladders are built once: whoever asks for one that is being built waits for it, others are not held up.
+_LADDERS: LRUCache[Hashable, Ladder] = LRUCache(64)
+
+
+@cached(_LADDERS, condition=Condition())
+def ladder_at(
+    abc: str,
+    instrument: Instrument,
+    idiom: str,
+    tuning: str,
+    capo: int,
+    fifth: str | None,
+    key: str,
+    options: Options = USUAL,
+    patterns: OwnRows = (),
+) -> Ladder:
+    """The ladder of a text on a setup, kept by all that it depends on."""
+    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options, patterns)
+
+
+def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
+    """The ladder of a kept setup."""
+    where = (setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
+    options = options_of(setup.options)
+    return ladder_at(tune.abc, shop.find(setup.instrument), setup.idiom, *where, options, setup.patterns)
+
+
+def first_rung(ladder: Ladder) -> int:
+    """The rung a new path begins on."""
+    return min(FIRST_RUNG, len(ladder.rungs))
