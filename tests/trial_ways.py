@@ -18,7 +18,7 @@ from nailhead.core.arrange.rows.hands import (
     SingleNotes,
 )
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
-from nailhead.core.arrange.rows.touches import TOUCHES, TouchRow
+from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Ornament, Way
 
 PICK, THUMB, INDEX, MIDDLE, RING = Finger.PICK, Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING
@@ -31,10 +31,6 @@ RUNGS = (
     Rung("Reach", (Adds.DOUBLES,), empty=24, hole=9),
     Rung("Solo", (Adds.SOLO,), empty=24, hole=9),
 )
-
-
-def _touches(*names: str) -> tuple[TouchRow, ...]:
-    return tuple(row for row in TOUCHES if row.id in names)
 
 
 def _free(strings: int) -> dict[int, int]:
@@ -64,7 +60,7 @@ PLECTRUM = Idiom(
             Row("roll", "d ^q | vr ^q", 5),
             Row("jig roll", "d ^q vr", 5),
         ),
-        touches=_touches("pick down", "pick up", "strum down", "strum up"),
+        touches=touches_named("pick down", "pick up", "strum down", "strum up"),
         single=SingleNotes({}, (PICK,), clocked=True),
         lines={PICK: _free(4)},
         chords={PICK: _free(4)},
@@ -100,7 +96,7 @@ FINGERSTYLE = Idiom(
             Row("thumb and finger", "Tb! (I23)!", 5, cost=1),
             Row("jig roll", "Tb! (I3)! (M2)!", 5),
         ),
-        touches=_touches("thumb", "index", "middle", "ring"),
+        touches=touches_named("thumb", "index", "middle", "ring"),
         single=SingleNotes(dict.fromkeys((1, 2, 3), (INDEX, MIDDLE)), (THUMB,)),
         lines={
             THUMB: {6: 0, 5: 0, 4: 0, 3: 4},
@@ -138,7 +134,7 @@ STRUM = Idiom(
             Row("down and up", "Sa sa", 5),
             Row("jig down and up", "Sa! sa! sa!", 5),
         ),
-        touches=_touches("thumb down", "thumb up", "thumb strum", "thumb strum up"),
+        touches=touches_named("thumb down", "thumb up", "thumb strum", "thumb strum up"),
         single=SingleNotes({}, (THUMB,)),
         lines={THUMB: _free(4)},
         chords={THUMB: _free(4)},
@@ -167,7 +163,7 @@ NOTER = Idiom(
             Row("out and in", "S! s!", 5),
             Row("jig out and in", "S! s! s!", 5),
         ),
-        touches=_touches("pick down", "pick up", "strum down", "strum up"),
+        touches=touches_named("pick down", "pick up", "strum down", "strum up"),
         single=SingleNotes({}, (PICK,)),
         lines={PICK: _free(4)},
         chords={PICK: _free(4)},

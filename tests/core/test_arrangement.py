@@ -131,6 +131,17 @@ def test_coming_back_for_the_second_time_counts() -> None:
     assert [(one.index, one.time) for one in perform(found, own)] == [(0, 1), (1, 1), (0, 2), (1, 2)]
 
 
+def test_the_first_times_joins_are_not_the_seconds() -> None:
+    """A bar that lies far up the neck the first time only: no join into it is heard from the second time on."""
+    found = ladder('|:"G"G2B2 d4|"D"A8:|')
+    own = set_rungs(found, start(found, 1), [0], 6, second=True)
+    far = replace(own, cells={(0, own.rungs[0]): replace(_kept(found, 0, own.rungs[0]), bar=_far_up(found))})
+    first = grade_path(bars_on_path(with_kept(found, far), far.rungs), groups_of(found, far))
+    again = grade_second(with_kept(found, far), far)
+    assert again and [spot for spot in first.spots if spot.join]
+    assert [spot.index for spot in again.spots if spot.join] == []
+
+
 def _kept(found: Ladder, index: int, rung: int) -> KeptCell:
     return KeptCell(Kind.EDITED, found.cell(index, rung), "", melody_onsets(found, index))
 

@@ -140,6 +140,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
   color: var(--madder);
   font-size: 0.9rem;
   margin: 0.2rem 0;
+  padding-left: 0.75rem;
 }
 .phrase {
   background: var(--panel);

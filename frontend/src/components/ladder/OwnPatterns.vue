@@ -55,7 +55,12 @@ ul {
 }
 code {
   font-size: 0.85rem;
-  margin-right: 0.4rem;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.1rem 0.7rem;
+  align-items: baseline;
 }
 form {
   display: flex;

@@ -162,7 +162,6 @@ class RungBuilder:
         """A candidate as a bar, ornaments and all; `before` are the fingers that strike just before it."""
         context = candidate.grid.context
         strong = tuple(onset - context.offset for onset in context.bar.metre.strong_onsets)
-
         idiom, left = self.idiom, self.idiom.left
 
         def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
@@ -177,9 +176,9 @@ class RungBuilder:
         plainer = why_plainer(candidate.grid, bar, rung, idiom)
         bar = replace(bar, plainer=plainer, remarks=tuple(dict.fromkeys((*bar.remarks, *filter(None, (plainer,))))))
         moved = tuple(
-            Moved(context.segments[index].onset, usual.place, spot.place, why)
+            Moved(context.segments[index].onset, home.place, spot.place, why)
             for index, why in candidate.placing.why
-            if (usual := context.segments[index].spot) and (spot := candidate.grid.spots[index])
+            if (home := context.segments[index].spot) and (spot := candidate.grid.spots[index])
         )
         remarks = bar.remarks + ((candidate.said,) if candidate.said else ())
         return replace(bar, moved=moved, remarks=remarks)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from nailhead.core.arrange.rows.hands import Choice, Follows, Idiom, LeftHand, RightHand, SingleNotes
-from nailhead.core.arrange.rows.touches import TOUCHES
+from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Ornament, Way
 
 PICK, THUMB, INDEX, MIDDLE = Finger.PICK, Finger.THUMB, Finger.INDEX, Finger.MIDDLE
@@ -18,7 +18,7 @@ def _hand(single: SingleNotes, ways: dict[Finger, Way], *touches: str) -> RightH
     return RightHand(
         {},
         (),
-        touches=tuple(row for row in TOUCHES if row.id in touches),
+        touches=touches_named(*touches),
         single=single,
         lines={},
         chords={},

@@ -22,7 +22,7 @@ from nailhead.core.arrange.rows.hands import (
     SingleNotes,
 )
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
-from nailhead.core.arrange.rows.touches import TouchRow, row_named
+from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
 
 NAIL, THUMB = Finger.NAIL, Finger.THUMB
@@ -69,16 +69,10 @@ _ALL = dict.fromkeys((1, 2, 3, 4), 0)
 _REACH = {NAIL: _ALL, THUMB: dict.fromkeys(INNER, 0)}
 
 
-def _touch(name: str) -> TouchRow:
-    found = row_named(name)
-    assert found
-    return found
-
-
 RIGHT = RightHand(
     ALPHABET,
     ROWS,
-    touches=tuple(map(_touch, ("nail", "brush", "thumb"))),
+    touches=touches_named("nail", "brush", "thumb"),
     single=SingleNotes({}, (NAIL,)),
     lines=_REACH,
     chords=_REACH,

@@ -132,7 +132,7 @@ class RightHand:
     None, or which finger doubles a melody note: the same one in one movement, or another that is free.
     `on_top` keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding
     melody note costs; `restrikes` lets a melody note be struck again that is no chord tone. `moves` says which
-    notes are moved.
+    notes are moved. `given` are the only patterns, where somebody asks how a bar goes under those.
     """
 
     alphabet: Alphabet
@@ -154,7 +154,6 @@ class RightHand:
     restrikes: bool = False
     moves: Moves | None = None
     own: tuple[tuple[str, str], ...] = ()
-
     given: tuple[Pattern, ...] | None = None
 
     def with_patterns(self, given: tuple[Pattern, ...]) -> RightHand:

@@ -22,7 +22,7 @@ from nailhead.core.arrange.rows.hands import (
     SingleNotes,
 )
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.touches import TOUCHES
+from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
 
 THUMB, INDEX, MIDDLE = Finger.THUMB, Finger.INDEX, Finger.MIDDLE
@@ -95,7 +95,7 @@ CHORDS = {THUMB: {5: 0, 4: 0, 3: 0}, INDEX: {2: 0, 3: 1, 4: 4, 1: 8}, MIDDLE: {1
 RIGHT = RightHand(
     ALPHABET,
     ROWS,
-    touches=tuple(row for row in TOUCHES if row.id in ("thumb", "index", "middle")),
+    touches=touches_named("thumb", "index", "middle"),
     single=SingleNotes({1: (MIDDLE,), 2: (INDEX,)}, (THUMB,)),
     lines=LINES,
     chords=CHORDS,

@@ -95,9 +95,9 @@ def touch_row(touch: Touch) -> TouchRow:
     return row_of(touch.by, touch.way, len(touch.notes) > 1)
 
 
-def row_named(name: str) -> TouchRow | None:
-    """By id, None for one that is not there."""
-    return _BY_ID.get(name)
+def touches_named(*names: str) -> tuple[TouchRow, ...]:
+    """The rows of some ids, in that order; raises KeyError for one that is not there."""
+    return tuple(_BY_ID[name] for name in names)
 
 
 def stroke_letter(stroke: Stroke) -> str:
