@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 
 import pytest
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
-from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.hands import Idiom, Row
+from nailhead.core.arrange.rows.patterns import Voice, Want, Where
 from nailhead.core.arrange.rows.ways import IDIOMS
 from nailhead.core.arrange.teacher.path import level_path
-from nailhead.core.arrange.values import Ornament, Role, Way
+from nailhead.core.arrange.values import Finger, Ornament, Role, Stroke, Way
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.formats.musicxml import write_musicxml
@@ -75,6 +77,47 @@ def test_what_each_way_is_known_by() -> None:
     assert ways == {Way.DOWN, Way.UP}
     slurs = {n.slur.ornament for bar in trial(NOTER.id, reel).rungs[3] for s in bar.strokes for n in s.notes if n.slur}
     assert slurs == {Ornament.SLIDE}
+
+
+def _pinches(instrument: str, on_top: bool) -> list[Stroke]:
+    """What is struck at once where the thumb may fill on any string beside a melody note of the index."""
+    fills, plays = Finger.THUMB, Finger.INDEX
+    anywhere = dict.fromkeys(range(1, 7), 0)
+    voices = (Voice(fills, Way.PLUCK, Want.FILL, Where.LISTED, (1, 2, 3, 4)), Voice(plays, Way.PLUCK, Want.JOIN))
+    right = replace(
+        FINGERSTYLE.right,
+        alphabet={"X": voices},
+        rows=(Row("both", "X! .", 2, cost=-20, moving_from=2),),
+        lines={fills: {}, plays: anywhere},
+        chords={fills: anywhere, plays: {}},
+        plain=(plays,),
+        on_top=on_top,
+    )
+    tune = next(tune for tune in demo_tunes() if tune.title == TUNES[0])
+    found = build_ladder(fit_tune(tune, find_instrument(instrument), Wish()), replace(FINGERSTYLE, right=right))
+    strokes = [stroke for bar in found.rungs[2] for stroke in bar.strokes if len(stroke.touches) == 2]
+    assert len(strokes) > len(tune.bars) / 2
+    return strokes
+
+
+def test_fingers_that_strike_at_once_do_not_cross() -> None:
+    """The thumb stays on the bass side of the index, also where the treble string would be as good a filler."""
+    for stroke in _pinches("guitar", on_top=False):
+        string = {touch.by: touch.notes[0].place.string for touch in stroke.touches}
+        assert string[Finger.THUMB] > string[Finger.INDEX], stroke
+
+
+def test_nothing_sounds_above_the_melody_where_the_hand_keeps_it_on_top() -> None:
+    """A ukulele's fourth string is high: under a hand that has no such rule the thumb goes above the melody there."""
+
+    def above(on_top: bool) -> list[Stroke]:
+        return [
+            stroke
+            for stroke in _pinches("ukulele", on_top)
+            if max(stroke.notes, key=lambda note: note.pitch.cents).role is not Role.MELODY
+        ]
+
+    assert above(False) and not above(True)
 
 
 def test_soft_fillers_are_soft() -> None:
