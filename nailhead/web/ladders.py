@@ -1,7 +1,4 @@
-"""The teacher's bench behind the handlers: stored decisions in, computed arrangements out.
-
-Ladders are computed on demand and kept in memory by what they depend on.
-"""
+"""The ladders behind the handlers: computed on demand, kept in memory by what they depend on."""
 
 from __future__ import annotations
 

@@ -10,6 +10,7 @@ import pytest
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.rows.hands import Idiom, Row
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
+from nailhead.core.arrange.rows.three_finger import THREE_FINGER
 from nailhead.core.arrange.rows.ways import IDIOMS
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import Finger, Ornament, Role, Stroke, Way
@@ -19,6 +20,7 @@ from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
 from nailhead.sheet.options import SheetOptions
 from nailhead.sheet.page import layout_sheet
+from tests.core.test_tune import tune
 from tests.demo import demo_tunes
 from tests.rules import HANDS, violations
 from tests.trial_ways import FINGERSTYLE, NOTER, PLECTRUM, STRUM, TRIALS
@@ -30,8 +32,8 @@ TUNES = ("Lantern on the Weir", "Three Steps to the Ferry", "Plum Orchard Road")
 @lru_cache(maxsize=16)
 def trial(idiom: str, title: str) -> Ladder:
     way = next(way for way in TRIALS if way.id == idiom)
-    tune = next(tune for tune in demo_tunes() if tune.title == title)
-    return build_ladder(fit_tune(tune, find_instrument(way.instruments[0]), Wish(strings=way.strings)), way)
+    known = next(one for one in demo_tunes() if one.title == title)
+    return build_ladder(fit_tune(known, find_instrument(way.instruments[0]), Wish(strings=way.strings)), way)
 
 
 @pytest.mark.parametrize("title", TUNES)
@@ -93,10 +95,10 @@ def _pinches(instrument: str, on_top: bool) -> list[Stroke]:
         plain=(plays,),
         on_top=on_top,
     )
-    tune = next(tune for tune in demo_tunes() if tune.title == TUNES[0])
-    found = build_ladder(fit_tune(tune, find_instrument(instrument), Wish()), replace(FINGERSTYLE, right=right))
+    reel = next(one for one in demo_tunes() if one.title == TUNES[0])
+    found = build_ladder(fit_tune(reel, find_instrument(instrument), Wish()), replace(FINGERSTYLE, right=right))
     strokes = [stroke for bar in found.rungs[2] for stroke in bar.strokes if len(stroke.touches) == 2]
-    assert len(strokes) > len(tune.bars) / 2
+    assert len(strokes) > len(reel.bars) / 2
     return strokes
 
 
@@ -118,6 +120,19 @@ def test_nothing_sounds_above_the_melody_where_the_hand_keeps_it_on_top() -> Non
         ]
 
     assert above(False) and not above(True)
+
+
+def test_a_note_that_no_free_finger_reaches_is_played_all_the_same() -> None:
+    """Where fingers keep strictly to their strings, a run on one string has one finger twice: dear, never a hole."""
+    own = {Finger.THUMB: {5: 0, 4: 0, 3: 0}, Finger.INDEX: {2: 0}, Finger.MIDDLE: {1: 0}}
+    way = replace(THREE_FINGER, right=replace(THREE_FINGER.right, lines=own, chords=own))
+    run = tune('"G"GAGA GAGA|"G"B8|]')
+    fit = fit_tune(run, find_instrument("banjo"), Wish(tuning="gDGBD"))
+    found = build_ladder(fit, way)
+    assert [text for text in violations(found, frame=False) if "twice running" not in text] == []
+    struck = {rung: [one.touches[0].by for one in found.rungs[rung - 1][0].strokes if one.struck] for rung in (2, 5)}
+    assert struck == {2: [Finger.THUMB] * 8, 5: [Finger.THUMB] * 4}
+    assert any("twice running" in text for text in violations(found, frame=False))
 
 
 def test_soft_fillers_are_soft() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import sys
 import threading
 import time
 
@@ -46,6 +47,17 @@ def test_every_export_is_what_it_says(client: TestClient, reel: int) -> None:
     svg = etree.fromstring(body("svg"))
     assert svg.get("width") == "210mm" and b"@font-face" in etree.tostring(svg)
     assert Image.open(io.BytesIO(body("png", dpi=72))).size == (596, 842)
+
+
+def test_without_the_package_for_pictures_the_other_outputs_stay(
+    client: TestClient, reel: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """PNG is an extra: where it is not installed the refusal says how to get it, and PDF and SVG are given."""
+    monkeypatch.setitem(sys.modules, "pypdfium2", None)
+    refused = client.get(f"/api/setups/{reel}/export/png")
+    assert refused.status_code == 422 and "nailhead[png]" in refused.json()["remedy"]
+    for kind in ("pdf", "svg"):
+        assert client.get(f"/api/setups/{reel}/export/{kind}").status_code == 200
 
 
 def test_options_are_a_step_and_stay(client: TestClient, reel: int) -> None:

@@ -2,7 +2,7 @@
 
 A bar is cut into pulse groups. Every row of patterns that matches the groups and the melody's onsets is solved by
 itself, slot by slot; then the rows are chained over the bar. Both are shortest paths and exact for the costs of
-`righthand.COSTS`; per way of beginning and ending the best few are kept, for the joins and as alternatives.
+`rows.costs.COSTS`; per way of beginning and ending the best few are kept, for the joins and as alternatives.
 """
 
 from __future__ import annotations
