@@ -33,6 +33,7 @@ class Tones:
         self._chords: dict[Chord, frozenset[int]] = {}
         self._scales: dict[Key, frozenset[int]] = {}
         self._names: dict[tuple[Fraction, Key], Pitch] = {}
+        self._classes: dict[PitchClass, int] = {}
 
     def in_chord(self, cents: Fraction, chord: Chord | None) -> bool:
         """Is a height (cents above C-1) a tone of the chord?"""
@@ -83,7 +84,9 @@ class Tones:
         return next((pitch for pitch in near if self.setup.cents_of(pitch) == cents), plain)
 
     def _of(self, name: PitchClass) -> int:
-        return _class(self.setup.cents_of(Pitch(name.step, name.alter, _MIDDLE)))
+        if name not in self._classes:
+            self._classes[name] = _class(self.setup.cents_of(Pitch(name.step, name.alter, _MIDDLE)))
+        return self._classes[name]
 
     def _fifth(self, key: Key) -> int:
         """The fifth above the tonic, in cents as this instrument has it."""

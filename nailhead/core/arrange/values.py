@@ -32,6 +32,9 @@ class Finger(StrEnum):
     NAIL = "nail"
     PICK = "pick"
 
+    # A key in the innermost loops; the hash of an enumeration is made anew each time.
+    __hash__ = str.__hash__
+
 
 class Way(StrEnum):
     """How a touch goes: a pick, a nail or a thumb swings DOWN or UP, a finger PLUCKs or SLAPs.
@@ -170,6 +173,9 @@ class Stroke:
     @property
     def fingers(self) -> tuple[Finger, ...]:
         """Everything that strikes, each finger once."""
+        if len(self.touches) == 1:
+            by = self.touches[0].by
+            return (by,) if by else ()
         return tuple(dict.fromkeys(touch.by for touch in self.touches if touch.by))
 
     @property

@@ -191,8 +191,7 @@ class RungBuilder:
         cost = 0
         if not first.left:
             gap = (first.at - other.grid.start) * one.grid.count // other.grid.count
-            shifted = first._replace(at=one.grid.end + gap)
-            cost += fitter.step(last, shifted, one.grid.count)
+            cost += fitter.step(last, first, one.grid.count, one.grid.end + gap - last.at)
         if one.motions and other.motions and one.motions[-1] != other.motions[0]:
             cost += self.idiom.right.change_at_bar_line
         return cost

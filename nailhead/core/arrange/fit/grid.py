@@ -76,6 +76,8 @@ class Grid:
             low // self.count + place not in on_counts for low, size in self.groups for place in range(size)
         )
         self.has_off_beat = any(at not in self.beats for at in self.onsets)
+        self._ticks = self.count / self.clock.count  # to a whole note
+        self._times: dict[int, Time] = {}
         self._windows: dict[tuple[int, int], Window] = {}
         self._spans = [(self.tick(span.onset), span) for span in context.harmony]
         #: Rows already solved on this grid, by what a search through them depends on; kept by the fitter.
@@ -85,11 +87,13 @@ class Grid:
 
     def tick(self, onset: Time) -> int:
         """The tick of a time in the bar."""
-        return int((onset + self.context.offset) / self.clock.count * self.count)
+        return int((onset + self.context.offset) * self._ticks)
 
     def time(self, at: int) -> Time:
         """The time in the bar of a tick."""
-        return Fraction(at, self.count) * self.clock.count - self.context.offset
+        if at not in self._times:
+            self._times[at] = Fraction(at, self.count) * self.clock.count - self.context.offset
+        return self._times[at]
 
     def _groups(self) -> tuple[tuple[int, int], ...]:
         """(start, counts) of the pulse groups that lie wholly in the bar."""

@@ -24,7 +24,9 @@ from nailhead.core.arrange.values import (
 )
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.fretboard.shapes import Shape
+from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import HarmonySpan, beat_words
+from nailhead.core.music.tune import Tuplet
 
 #: Adds ornaments to the strokes of a grid.
 Dress = Callable[[tuple[Stroke, ...], Grid], tuple[Stroke, ...]]
@@ -77,14 +79,14 @@ def _used_shapes(grid: Grid, strokes: tuple[Stroke, ...]) -> dict[HarmonySpan, S
 
 def _strokes(grid: Grid, cell: Cell, left: LeftHand) -> tuple[Stroke, ...]:
     """Strikes, held notes and rests in order, each lasting until the next."""
-    context, count = grid.context, grid.clock.count
-    found: dict[int, Stroke] = {}
+    context = grid.context
+    found: dict[int, tuple[Time, tuple[Touch, ...], Tuplet | None, Shake | None]] = {}
     for start, part in zip(grid.starts, context.segments, strict=True):
         if part.spot is None:
-            found[start] = Stroke(part.onset, part.duration, tuplet=part.tuplet)
+            found[start] = (part.onset, (), part.tuplet, None)
         elif part.held:
             note = _melody_note(grid, start, held=True)
-            found[start] = Stroke(part.onset, part.duration, single(None, Way.RINGS, note), part.tuplet)
+            found[start] = (part.onset, single(None, Way.RINGS, note), part.tuplet, None)
     shaken = _shaken(grid, cell)
     for strike in cell.strikes:
         if not strike.touches:
@@ -92,11 +94,16 @@ def _strokes(grid: Grid, cell: Cell, left: LeftHand) -> tuple[Stroke, ...]:
         tuplet = context.segments[strike.melody].tuplet if strike.melody >= 0 else None
         touches = tuple(_touch(grid, strike, grip) for grip in strike.touches)
         shake = shaken.get(strike.at)
-        found[strike.at] = Stroke(grid.time(strike.at), count, touches, tuplet, Shake(shake) if shake else None)
+        found[strike.at] = (grid.time(strike.at), touches, tuplet, Shake(shake) if shake else None)
     ordered = [found[at] for at in sorted(found)]
-    ends = [stroke.onset for stroke in ordered[1:]] + [context.bar.length]
-    closed = [replace(stroke, duration=end - stroke.onset) for stroke, end in zip(ordered, ends, strict=True)]
-    return _slurred(closed, left)
+    ends = [onset for onset, *_ in ordered[1:]] + [context.bar.length]
+    return _slurred(
+        [
+            Stroke(onset, end - onset, touches, tuplet, shake)
+            for (onset, touches, tuplet, shake), end in zip(ordered, ends, strict=True)
+        ],
+        left,
+    )
 
 
 def _shaken(grid: Grid, cell: Cell) -> dict[int, Trembling]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from fractions import Fraction
 from itertools import product
 from typing import NamedTuple
@@ -11,7 +11,7 @@ from nailhead.core.arrange.fit.grid import Filler, Grid
 from nailhead.core.arrange.fit.strings import Strings, longest_run, swept
 from nailhead.core.arrange.left.ornaments import may_slur
 from nailhead.core.arrange.rows.costs import COSTS
-from nailhead.core.arrange.rows.hands import Adds, Idiom
+from nailhead.core.arrange.rows.hands import Adds, Idiom, Reach
 from nailhead.core.arrange.rows.patterns import Slot, Voice, Want, Where
 from nailhead.core.arrange.values import PLAIN, Finger, Role, Way
 
@@ -84,13 +84,26 @@ class Offers:
         self.drops = idiom.has(Adds.DROPS, rung)
         self.brushes = idiom.rung(rung).brushes
         self.strings = Strings(idiom.right)
+        self._lines = self._priced(idiom.right.lines)
+        self._chords = self._priced(idiom.right.chords)
+        self._ways = {finger: idiom.right.way_of(finger) for finger in Finger}
+
+    def _priced(self, reach: Mapping[Finger, Reach]) -> dict[Finger, dict[int, int]]:
+        """What each string costs under each finger, leaving its home included."""
+        return {
+            finger: {
+                string: cost + (COSTS["drop thumb"] if self.right.leaves_home(finger, string) else 0)
+                for string, cost in strings.items()
+            }
+            for finger, strings in reach.items()
+        }
 
     # -- strikes
 
     def strike(self, at: int, grip: Grip, melody: int, cost: int) -> Strike:
         """A strike of one touch; `melody` is the segment it begins, -1 for none."""
         by = grip.by
-        strays = by is not None and by in self.right.home and self.right.leaves_home(by, grip.strings[0])
+        strays = bool(self.right.home) and self.right.leaves_home(by, grip.strings[0])
         return Strike(at, (grip,), grip.strings, melody, cost, BITS[by], strays, grip.way is Way.LEFT)
 
     def slot(self, grid: Grid, slot: Slot, at: int, first: bool) -> list[Strike]:
@@ -188,24 +201,21 @@ class Offers:
         """A tone of the chord or a drone under the voice's finger, or under any."""
         offered, found = grid.fillers(at), []
         for finger in (voice.by,) if voice.by else self.right.plain:
-            reach = self.right.chords[finger]
+            reach = self._chords[finger]
             for rank, string in enumerate(self.strings.of(grid, voice, finger, at)):
                 if string in offered and string in reach:
                     # On a strong slot the roll may well strike the melody's string again.
                     again = accent and offered[string].role is Role.CHORD
                     cost = reach[string] + (0 if again else self._price(offered[string]))
-                    cost += rank * COSTS["later choice"] + self._from_home(finger, string)
+                    cost += rank * COSTS["later choice"]
                     found.append(_Part(self._grip(voice, finger, (string,)), False, cost))
         return found
 
     def _price(self, filler: Filler) -> int:
         return filler.cost + (self.right.covers if filler.rings else 0)
 
-    def _from_home(self, finger: Finger, string: int) -> int:
-        return COSTS["drop thumb"] if self.right.leaves_home(finger, string) else 0
-
     def _grip(self, voice: Voice, finger: Finger | None, strings: tuple[int, ...]) -> Grip:
-        way = voice.way if voice.by or finger is None else self.right.way_of(finger)
+        way = voice.way if voice.by or finger is None else self._ways[finger]
         return Grip(finger, way, strings, voice.optional, voice.loudness, voice.muted)
 
     def _drone(self, grid: Grid, voice: Voice, at: int) -> list[_Part]:
@@ -267,40 +277,42 @@ class Offers:
         off_beat = at not in grid.beats and bool(grid.beats)
         found = []
         for finger in (voice.by,) if voice and voice.by else right.plain:
-            if string not in right.lines[finger]:
+            cost = self._lines[finger].get(string)
+            if cost is None:
                 continue
-            cost = right.lines[finger][string] + self._from_home(finger, string)
             if off_beat and self.slurs and finger in right.on_beat:
                 cost += COSTS["struck off the beat"]
-            for grip, more in self._melody_grips(grid, voice, finger, string, at):
-                found.append(self.strike(at, grip, index, cost + more))
+            if voice is None or voice.also is None:
+                way = voice.way if voice and voice.by else self._own_way(grid, voice, finger, at)
+                found.append(self.strike(at, Grip(finger, way, (string,)), index, cost))
+            else:
+                for grip, more in self._taking_along(grid, voice, finger, string, at):
+                    found.append(self.strike(at, grip, index, cost + more))
         if not slurs or not off_beat:
             return found
         if self.slurs and self._slurs(grid, index, at):
             found.append(self.strike(at, Grip(None, Way.LEFT, (string,)), index, COSTS["slur"]))
         if self.drops and right.catches and string in right.lines[right.catches] and right.catches not in right.plain:
             caught = Grip(right.catches, right.way_of(right.catches), (string,))
-            found.append(self.strike(at, caught, index, self._from_home(right.catches, string)))
+            home = COSTS["drop thumb"] if right.leaves_home(right.catches, string) else 0
+            found.append(self.strike(at, caught, index, home))
         return found
 
-    def _melody_grips(
-        self, grid: Grid, voice: Voice | None, finger: Finger, string: int, at: int
+    def _taking_along(
+        self, grid: Grid, voice: Voice, finger: Finger, string: int, at: int
     ) -> Iterator[tuple[Grip, int]]:
         """The melody's own touch with what else it takes along, or alone; and what that costs."""
-        if voice is None:
-            yield Grip(finger, self._clocked_way(grid, finger, at), (string,)), 0
-            return
         more = self.strings.along(grid, voice, string, at)
-        way = voice.way if voice.by else self.right.way_of(finger)
-        offered = grid.fillers(at)
+        way = voice.way if voice.by else self._ways[finger]
         if more:
+            offered = grid.fillers(at)
             yield Grip(finger, way, swept((string, *more), way)), sum(offered[one].cost for one in more)
-        yield Grip(finger, way, (string,)), COSTS["nothing there"] if voice.also else 0
+        yield Grip(finger, way, (string,)), COSTS["nothing there"]
 
-    def _clocked_way(self, grid: Grid, finger: Finger, at: int) -> Way:
-        """Which way a finger goes by itself: by the clock where the hand follows it."""
-        if not self.right.single.clocked:
-            return self.right.way_of(finger)
+    def _own_way(self, grid: Grid, voice: Voice | None, finger: Finger, at: int) -> Way:
+        """Which way a finger goes that no sign tells: by itself by the clock, where the hand follows it."""
+        if voice or not self.right.single.clocked:
+            return self._ways[finger]
         count = grid.clock.in_group(Fraction(at, grid.count))
         return Way.UP if count is None or count % 2 else Way.DOWN
 

@@ -100,6 +100,11 @@ class Fitter:
         self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
         self._again = _again_prices(idiom, COSTS["finger forced"] if forced else IMPOSSIBLE)
         self._string_again = idiom.right.follows.string_again
+        #: The rows of this rung with their places among the right hand's, by the pulse groups they fill.
+        self._rows: dict[tuple[int, ...], list[tuple[int, Pattern]]] = {}
+        for at, pattern in enumerate(self.patterns):
+            if rung >= pattern.from_rung:
+                self._rows.setdefault(pattern.groups, []).append((at, pattern))
         self._matched: tuple[Grid, tuple[tuple[int, ...], ...]] | None = None
 
     def signature(self, grid: Grid) -> tuple[object, ...]:
@@ -113,17 +118,16 @@ class Fitter:
     def matching(self, grid: Grid) -> tuple[tuple[int, ...], ...]:
         """The rows (by their place among the right hand's) that may begin at each group: melody and rung permitting."""
         if self._matched is None or self._matched[0] is not grid:
-            found = tuple(
-                tuple(at for at, row in enumerate(self.patterns) if self._matches(grid, row, index))
-                for index in range(len(grid.groups))
-            )
-            self._matched = (grid, found)
+            self._matched = (grid, tuple(tuple(sorted(self._fitting(grid, at))) for at in range(len(grid.groups))))
         return self._matched[1]
 
-    def _matches(self, grid: Grid, row: Pattern, index: int) -> bool:
-        if self.rung < row.from_rung or grid.sizes[index : index + len(row.groups)] != row.groups:
-            return False
+    def _fitting(self, grid: Grid, index: int) -> Iterator[int]:
         low = grid.groups[index][0]
+        for groups, rows in self._rows.items():
+            if grid.sizes[index : index + len(groups)] == groups:
+                yield from (at for at, row in rows if self._matches(grid, row, low))
+
+    def _matches(self, grid: Grid, row: Pattern, low: int) -> bool:
         window = grid.window(low, low + row.counts * grid.count)
         if self.rung < (row.from_rung if window.held_through else row.moving_from):
             return False
@@ -206,15 +210,18 @@ class Fitter:
                 start,
             )
 
-    def step(self, before: Strike | None, after: Strike, count: int) -> int:
-        """What it costs to play one strike after another, `count` ticks being one count."""
+    def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
+        """What it costs to play one strike after another, `count` ticks being one count.
+
+        `apart` is how many ticks lie between two that are not in one bar.
+        """
         if before is None:
             return IMPOSSIBLE if after.strays else 0
         if after.left:
             if before.melody < 0:  # what is played between must leave the string ringing
                 return IMPOSSIBLE if after.strings[0] in before.strings else 0
             return 0 if before.melody == after.melody - 1 and before.strings == after.strings else IMPOSSIBLE
-        soon = after.at - before.at <= count
+        soon = (after.at - before.at if apart is None else apart) <= count
         # A finger leaves its home right behind another one, towards the bass, and has time to get back.
         if after.strays and not (soon and not before.fingers & after.fingers and before.strings[-1] < after.strings[0]):
             return IMPOSSIBLE
@@ -272,13 +279,14 @@ class Fitter:
             best: dict[tuple[int, int], tuple[int, tuple[Strike, ...], Strike | None]] = {}
             steps: dict[tuple[int, int], int] = {}
             for (opening, before), (before_cost, path, last) in ways.items():
+                direct = last is path[-1]
                 for place, strike in enumerate(lane):
                     total = before_cost + strike.cost
                     if strike.touches:
-                        step = steps.get((before, place)) if last is path[-1] else None
+                        step = steps.get((before, place)) if direct else None
                         if step is None:
                             step = self.step(last, strike, count)
-                            if last is path[-1]:
+                            if direct:
                                 steps[(before, place)] = step
                         total += step
                     known = best.get((opening, place))

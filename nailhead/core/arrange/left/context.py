@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from nailhead.core.arrange.clock import clock_of
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.placing import Spot
-from nailhead.core.arrange.tones import Tones, tones_on
+from nailhead.core.arrange.tones import Tones
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
@@ -60,7 +60,7 @@ class BarContext:
 
     @property
     def tones(self) -> Tones:
-        return tones_on(self.shapes.setup)
+        return self.shapes.tones
 
     @property
     def count(self) -> Time:

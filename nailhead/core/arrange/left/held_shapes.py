@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from nailhead.core.arrange.tones import tones_on
 from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.fretboard.shapes import Shape, shapes_for
@@ -33,6 +34,7 @@ class ShapeBook:
 
     def __init__(self, setup: Setup) -> None:
         self.setup = setup
+        self.tones = tones_on(setup)
         self._shapes: dict[Chord, tuple[Shape, ...]] = {}
         self._together: dict[tuple[Shape, Place], HeldFrets | None] = {}
 
