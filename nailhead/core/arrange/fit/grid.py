@@ -9,7 +9,6 @@ from bisect import bisect_right
 from collections.abc import Mapping
 from fractions import Fraction
 from itertools import accumulate
-from math import lcm
 from typing import Any, NamedTuple
 
 from nailhead.core.arrange.clock import Clock, clock_of
@@ -57,12 +56,7 @@ class Grid:
         self.spots = spots
         self.shapes = shapes
         self.clock: Clock = clock_of(context.bar.metre)
-        begins = [(context.offset + part.onset) / self.clock.count for part in context.segments]
-        bounds = [context.offset / self.clock.count, (context.offset + context.bar.length) / self.clock.count]
-        changes = [(context.offset + span.onset) / self.clock.count for span in context.harmony]
-        self.count = lcm(*(time.denominator for time in begins + bounds + changes))
-        self.start, self.end = (int(time * self.count) for time in bounds)
-        self.starts = [int(time * self.count) for time in begins]
+        self.count, self.start, self.end, self.starts, changes = context.ticks
         self.onsets: dict[int, int] = {
             at: index
             for index, (at, part) in enumerate(zip(self.starts, context.segments, strict=True))
@@ -79,7 +73,7 @@ class Grid:
         self._ticks = self.count / self.clock.count  # to a whole note
         self._times: dict[int, Time] = {}
         self._windows: dict[tuple[int, int], Window] = {}
-        self._spans = [(self.tick(span.onset), span) for span in context.harmony]
+        self._spans = list(zip(changes, context.harmony, strict=True))
         #: Rows already solved on this grid, by what a search through them depends on; kept by the fitter.
         self.solved: dict[object, Any] = {}
         self._hands: dict[tuple[int, int], HeldFrets] = {}

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
+from math import lcm
+from typing import NamedTuple
 
 from nailhead.core.arrange.clock import clock_of
 from nailhead.core.arrange.left.held_shapes import ShapeBook
@@ -36,6 +39,19 @@ class Segment:
 Spots = tuple[Spot | None, ...]
 
 
+class Ticks(NamedTuple):
+    """A bar in whole ticks, `per_count` to a count of the clock, from the start of the full bar: an upbeat begins late.
+
+    `starts` are those of the segments, `changes` those of the harmony.
+    """
+
+    per_count: int
+    start: int
+    end: int
+    starts: tuple[int, ...]
+    changes: tuple[int, ...]
+
+
 @dataclass(frozen=True)
 class BarContext:
     """Everything one bar's arrangement depends on; equal contexts give equal bars.
@@ -61,6 +77,18 @@ class BarContext:
     @property
     def tones(self) -> Tones:
         return self.shapes.tones
+
+    @cached_property
+    def ticks(self) -> Ticks:
+        """The fewest ticks in which everything in the bar begins on one."""
+        clock = clock_of(self.bar.metre).count
+        starts = [(self.offset + part.onset) / clock for part in self.segments]
+        bounds = [self.offset / clock, (self.offset + self.bar.length) / clock]
+        changes = [(self.offset + span.onset) / clock for span in self.harmony]
+        count = lcm(*(time.denominator for time in starts + bounds + changes))
+        start, end = (int(time * count) for time in bounds)
+        whole = (tuple(int(time * count) for time in times) for times in (starts, changes))
+        return Ticks(count, start, end, *whole)
 
     @property
     def count(self) -> Time:
