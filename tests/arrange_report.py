@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from nailhead.core.arrange.clock import clock_of
+from nailhead.core.music.clock import clock_of
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
 from nailhead.core.arrange.values import ArrangedBar, Role

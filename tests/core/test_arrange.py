@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.clock import clock_of
+from nailhead.core.music.clock import clock_of
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.left.placing import (
     IMPOSSIBLE,

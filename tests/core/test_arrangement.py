@@ -203,7 +203,9 @@ def test_a_kept_cell_is_in_the_ladder_and_its_joins_are_graded_anew(found: Ladde
     for index in (0, 2):
         cell = shown.cell(index, 5)
         assert cell.strokes == other.strokes and cell.number == found.tune.bars[index].number
-        assert cell.join == grade_join(cell, shown.cell(first_steps(found.ground.joins)[index], 5), found.idiom)
+        assert cell.join == grade_join(
+            cell, shown.cell(first_steps(found.ground.joins)[index], 5), found.idiom, Fraction(1, 8)
+        )
     assert (1, 5) in touched(found, kept.cells), "bar 2 leads into bar 3"
     assert shown.cell(3, 5).strokes == found.cell(3, 5).strokes
     assert with_kept(found, release_cell(found, kept, 2, 5)).rungs == found.rungs

@@ -193,7 +193,7 @@ def test_a_mixed_path_grades_the_joins_it_has() -> None:
             if path[index] == path[index + 1]:
                 assert bars[index].join == found.cell(index, path[index]).join
             else:
-                assert bars[index].join == grade_join(bars[index], bars[index + 1], found.idiom)
+                assert bars[index].join == grade_join(bars[index], bars[index + 1], found.idiom, Fraction(1, 8))
     assert bars_on_path(found, level_path(found, 4)) == found.rungs[3]
 
 
@@ -202,11 +202,18 @@ def test_a_finger_twice_over_the_bar_line_is_said() -> None:
     low, high = single(Finger.THUMB, Way.PLUCK, note(3, 0)), single(Finger.MIDDLE, Way.PLUCK, note(1, 0))
     thumb, pinch, middle = (Stroke(Fraction(0), EIGHTH, touches) for touches in (low, (*low, *high), high))
     for last, first, finger in ((thumb, thumb, "thumb"), (thumb, pinch, "thumb"), (pinch, middle, "middle")):
-        reasons = grade_join(ArrangedBar(1, 5, (last,)), ArrangedBar(2, 5, (first,)), THREE_FINGER).reasons
+        reasons = grade_join(
+            ArrangedBar(1, 5, (last,)), ArrangedBar(2, 5, (first,)), THREE_FINGER, Fraction(1, 8)
+        ).reasons
         assert [reason.sentence for reason in reasons] == [f"The {finger} strikes twice running over the bar line."]
     slow = replace(thumb, duration=Fraction(1, 4))
-    assert grade_join(ArrangedBar(1, 5, (slow,)), ArrangedBar(2, 5, (thumb,)), THREE_FINGER).reasons == ()
-    assert grade_join(ArrangedBar(1, 5, (thumb,)), ArrangedBar(2, 5, (middle,)), THREE_FINGER).reasons == ()
+    assert (
+        grade_join(ArrangedBar(1, 5, (slow,)), ArrangedBar(2, 5, (thumb,)), THREE_FINGER, Fraction(1, 8)).reasons == ()
+    )
+    assert (
+        grade_join(ArrangedBar(1, 5, (thumb,)), ArrangedBar(2, 5, (middle,)), THREE_FINGER, Fraction(1, 8)).reasons
+        == ()
+    )
 
 
 @pytest.mark.parametrize(

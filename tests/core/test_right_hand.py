@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nailhead.core.arrange.fit.building import RungBuilder, choose_shapes
-from nailhead.core.arrange.fit.choosing import choose_cells
+from nailhead.core.choosing import choose_cells
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
 from nailhead.core.arrange.fit.moving import usual

@@ -10,7 +10,8 @@ from fractions import Fraction
 from nailhead.core.arrange.rows.hands import Idiom, RightHand
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Grade, Reason, Role, Stroke
 from nailhead.core.fretboard.setup import Setup
-from nailhead.core.music.metre import Metre
+from nailhead.core.music.clock import clock_of
+from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Tempo, Tune
 
 #: Points of each term (weights ours, order after handbook §6).
@@ -33,7 +34,8 @@ POINTS = {
 }
 TOP = 8
 _PER_GRADE = 10
-_FAST = Fraction(1, 8)
+#: With so much time the hand moves at its ease, and that costs half.
+UNHURRIED = Fraction(1, 4)
 #: Quarter notes a minute when a tune gives no tempo: a teacher's practice tempo (common practice).
 PRACTICE_BPM = 88
 
@@ -54,6 +56,11 @@ class Graded:
     pace: Fraction
     metre: Metre
     right: RightHand
+
+    @property
+    def count(self) -> Time:
+        """What comes within a count of the clock comes at speed."""
+        return clock_of(self.metre).count
 
 
 def grade_bar(bar: ArrangedBar, setup: Setup, tune: Tune, metre: Metre, idiom: Idiom) -> Grade:
@@ -112,7 +119,7 @@ def _again(at: Graded) -> Reason | None:
     """A finger twice running, stroke by single stroke; one that may come as often as it likes is never tired so."""
     tireless = at.right.follows.tireless
     again = sum(
-        before.duration <= _FAST
+        before.duration <= at.count
         and len(before.touches) == len(after.touches) == 1
         and bool(set(_same_fingers(at.right, before, after)) - tireless)
         for before, after in itertools.pairwise(at.struck)
@@ -150,7 +157,7 @@ def _slurs(at: Graded) -> Reason | None:
         for note in stroke.notes:
             if note.slur:
                 slurred += 1
-                quick += note.slur.grace or bool(before and before.duration <= _FAST and not note.slur.slow)
+                quick += note.slur.grace or bool(before and before.duration <= at.count and not note.slur.slow)
         before = stroke
     points = slurred * POINTS["slurs"] + quick * POINTS["quick slurs"]
     return Reason("slurs", points, f"{slurred} note{'s' * (slurred > 1)} slurred, {quick} of them quick.")
@@ -178,7 +185,7 @@ def _strays(right: RightHand, stroke: Stroke) -> bool:
 def _skips(at: Graded) -> Reason | None:
     """Jumps of one finger over two strings or more; from finger to finger the hand need not move."""
     skips = sum(
-        before.duration <= _FAST
+        before.duration <= at.count
         and len(before.fingers) == 1
         and before.fingers == after.fingers
         and abs(before.notes[0].place.string - after.notes[0].place.string) > 2
@@ -203,8 +210,8 @@ def _fill(at: Graded) -> Reason | None:
 
 def _off_beat(at: Graded) -> Reason | None:
     """Single strokes between beats of a finger that falls on them by nature."""
-    fine = at.metre.compound or len(set(at.metre.grouping)) > 1
-    grid = Fraction(1, at.metre.unit) if fine else Fraction(1, 4)
+    in_twos = set(clock_of(at.metre).groups) == {2}
+    grid = at.count * (2 if in_twos else 1)
     off = sum(
         bool(at.right.on_beat & set(stroke.fingers)) and not stroke.swept and stroke.onset % grid != 0
         for stroke in at.struck
@@ -230,8 +237,11 @@ TERMS: tuple[Callable[[Graded], Reason | None], ...] = (
 )
 
 
-def grade_join(bar: ArrangedBar, following: ArrangedBar, idiom: Idiom) -> Grade:
-    """The step from one bar into the next: what the left hand and the striking finger must do."""
+def grade_join(bar: ArrangedBar, following: ArrangedBar, idiom: Idiom, count: Time) -> Grade:
+    """The step from one bar into the next: what the left hand and the striking finger must do.
+
+    `count` is that of the bar's clock; what comes within it comes at speed.
+    """
     last = next((stroke for stroke in reversed(bar.strokes) if stroke.sounded), None)
     first = next((stroke for stroke in following.strokes if stroke.sounded), None)
     if last is None or first is None:
@@ -240,14 +250,15 @@ def grade_join(bar: ArrangedBar, following: ArrangedBar, idiom: Idiom) -> Grade:
     before, after = _index_at(last), _index_at(first)
     if before is not None and after is not None and abs(after - before) > 1:
         distance = abs(after - before)
-        reasons.append(Reason("hand moves", 6 + 3 * distance, f"The hand moves {distance} frets over the bar line."))
-    if last.duration <= _FAST and (again := _same_fingers(idiom.right, last, first)):
+        points = (6 + 3 * distance) // (2 if last.duration >= UNHURRIED else 1)
+        reasons.append(Reason("hand moves", points, f"The hand moves {distance} frets over the bar line."))
+    if last.duration <= count and (again := _same_fingers(idiom.right, last, first)):
         said = f"The {again[0]} strikes twice running over the bar line."
         reasons.append(Reason("finger again", 2 * POINTS["finger again"], said))
     if bar.patterns and following.patterns and bar.patterns[-1] != following.patterns[0]:
         said = f"The right hand goes from {bar.patterns[-1]} to {following.patterns[0]}."
         reasons.append(Reason("pattern changes", POINTS["pattern changes"], said))
-    if _strays(idiom.right, last) and last.duration <= _FAST:
+    if _strays(idiom.right, last) and last.duration <= count:
         reasons.append(Reason("drop thumb", POINTS["drop thumb"], "The thumb has to be back at once."))
     old = {(string, fret) for shape in bar.shapes[-1:] for string, fret, _ in shape.stops}
     new = {(string, fret) for shape in following.shapes[:1] for string, fret, _ in shape.stops}

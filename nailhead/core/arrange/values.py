@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.chord import Chord
+from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Tuplet
@@ -250,7 +251,9 @@ class ArrangedBar:
     """One written bar on one rung. `number` is the tune's; `patterns` name what the right hand plays, in order.
 
     `join` grades the step into the next bar in playing order. `remarks` say what was left out or moved, and why.
-    `plainer` is the reason a bar plays less than its rung would; "" where it plays all of it.
+    `plainer` is the reason a bar plays less than its rung would; "" where it plays all of it. `layer` is how much of
+    the melody the rung plays at least; `early` are the melody notes struck elsewhere than the tune has them, as
+    (onset here, onset in the tune).
     """
 
     number: int
@@ -264,6 +267,8 @@ class ArrangedBar:
     kept: tuple[KeptFinger, ...] = ()
     moved: tuple[Moved, ...] = ()
     plainer: str = ""
+    layer: Layer = Layer.FULL
+    early: tuple[tuple[Time, Time], ...] = ()
 
     @property
     def length(self) -> Time:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.clock import clock_of
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.rows.hands import Idiom, RightHand
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Role, Stroke, Touch, Way, single
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.clock import clock_of
 from nailhead.core.music.metre import Metre, Time
 
 
@@ -60,7 +60,13 @@ def arrange_bare(context: BarContext, idiom: Idiom) -> ArrangedBar:
         strokes.append(Stroke(part.onset, part.duration, touches, part.tuplet))
     if idiom.right.single.triplet and context.offset:
         strokes = _triplet_pickup(strokes, idiom.right.single.triplet)
-    return ArrangedBar(context.bar.number, 1, tuple(strokes))
+    layer, early = idiom.rung(1).layer, early_notes(context)
+    return ArrangedBar(context.bar.number, 1, tuple(strokes), layer=layer, early=early)
+
+
+def early_notes(context: BarContext) -> tuple[tuple[Time, Time], ...]:
+    """The melody notes that are struck elsewhere than the tune has them: (onset here, onset in the tune)."""
+    return tuple((part.onset, part.own) for part in context.segments if part.own is not None)
 
 
 def _triplet_pickup(strokes: list[Stroke], ways: tuple[Way, Way, Way]) -> list[Stroke]:

@@ -4,33 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from itertools import islice
 
-from nailhead.core.arrange.fit.choosing import choose_cells
+from nailhead.core.arrange.fit.bare import early_notes
 from nailhead.core.arrange.fit.doubling import with_double_stops
-from nailhead.core.arrange.fit.fills import with_fill
 from nailhead.core.arrange.fit.gracing import with_graces, with_slow_slides
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
-from nailhead.core.arrange.fit.moving import Placing, placings, usual
+from nailhead.core.arrange.fit.moving import Placing
 from nailhead.core.arrange.fit.offering import Strike
 from nailhead.core.arrange.fit.plainness import why_plainer
 from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
-from nailhead.core.arrange.fit.thinning import thinned
+from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Spots
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import ArrangedBar, Moved, Stroke
+from nailhead.core.choosing import choose_cells
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.fretboard.shapes import Shape
+from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import HarmonySpan, Structure, beat_words
 
-#: What a fill at the end of a phrase is worth.
-FILL = 30
+#: What a full bar costs in which no drone string sounds.
+SILENT = 8
+#: What it costs to play a bar just as the rung below does.
+STILL, STILL_IN_SOLO = 10, 40
 #: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
 BREATH = 18
-#: So many versions with fewer melody notes are tried.
-THINNER = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +46,18 @@ class Candidate:
     motions: tuple[str, ...]
     said: str = ""
 
+    @property
+    def played(self) -> tuple[tuple[int, tuple[Place | int, ...]], ...]:
+        """What is struck when, to compare by: times in sixteenths of a count."""
+        count, spots = self.grid.count, self.grid.spots
+        row = []
+        for strike in self.cell.strikes:
+            if strike.touches:
+                spot = spots[strike.melody] if strike.melody >= 0 else None
+                places = tuple(spot.place if spot and spot.place.string == one else one for one in strike.strings)
+                row.append((strike.at * 16 // count, places))
+        return tuple(row)
+
 
 class RungBuilder:
     """Everything about a tune that its rungs share; `build` is called rung by rung, from the bottom up.
@@ -55,82 +67,86 @@ class RungBuilder:
 
     def __init__(
         self,
-        contexts: Mapping[int, BarContext],
+        layers: Mapping[Layer, Mapping[int, BarContext]],
         structure: Structure,
         joins: Sequence[tuple[int, int]],
         idiom: Idiom,
     ) -> None:
-        self.contexts = contexts
+        self.layers = layers
+        self.contexts = layers[Layer.FULL]
+        self.versions = Versions(layers, idiom)
+        setup = next(iter(self.contexts.values())).setup
+        self._drones = frozenset(string.number for string in setup.strings if string.drone)
         self.structure = structure
         self.joins = joins
         self.idiom = idiom
         self.made: dict[int, ArrangedBar] = {}
+        self._chosen: Mapping[int, Candidate] = {}
         self.chosen: Mapping[int, Candidate] = {}
         self.offered: Mapping[int, Sequence[Candidate]] = {}
         self._grids: dict[object, Grid] = {}
         self._fitted: dict[object, list[Cell]] = {}
-        self._solo: dict[int, list[tuple[BarContext, int, str]]] = {}
 
     def playing(self, idiom: Idiom) -> RungBuilder:
         """A builder for the same bars under another hand, with the grids that are there already."""
-        other = RungBuilder(self.contexts, self.structure, self.joins, idiom)
-        other._grids, other._solo = self._grids, self._solo
+        other = RungBuilder(self.layers, self.structure, self.joins, idiom)
+        other._grids = self._grids
         return other
 
     def build(self, rung: int) -> dict[int, ArrangedBar]:
         """The arranged bar of each class of equal bars."""
         fitter = Fitter(self.idiom, rung)
-        candidates = {first: self.candidates(fitter, context) for first, context in self.contexts.items()}
-        choice = choose_cells(
+        candidates = {first: self.candidates(fitter, first) for first in self.contexts}
+        made = self._choose(fitter, candidates)
+        still = {first for first, bar in made.items() if first in self.made and bar.strokes == self.made[first].strokes}
+        if still:
+            price = STILL_IN_SOLO if rung == self.idiom.solo else STILL
+            candidates = {
+                first: [_stepped(one, self._chosen[first], price) for one in found] if first in still else found
+                for first, found in candidates.items()
+            }
+            made = self._choose(fitter, candidates)
+        self.chosen, self.offered = self._chosen, candidates
+        self.made = {first: self.report_moves(bar, first) for first, bar in made.items()}
+        return self.made
+
+    def _choose(self, fitter: Fitter, candidates: Mapping[int, Sequence[Candidate]]) -> dict[int, ArrangedBar]:
+        """The bars of the cheapest candidates and joins."""
+        self._chosen = choose_cells(
             self.structure.classes, candidates, self.joins, lambda *step: self.join_price(fitter, *step)
-        )
-        self.chosen, self.offered = choice.cells, candidates
-        before = self.last_fingers(choice.cells)
-        made = {first: self.lay_out(found, rung, before[first]) for first, found in choice.cells.items()}
-        made = {first: self.report_moves(bar, first) for first, bar in made.items()}
-        self.made = made
-        return made
+        ).cells
+        before = self.last_fingers(self._chosen)
+        return {first: self.lay_out(found, fitter.rung, before[first]) for first, found in self._chosen.items()}
 
     def candidates(
-        self, fitter: Fitter, context: BarContext, more: Callable[[BarContext], Iterable[Placing]] = lambda _: ()
+        self, fitter: Fitter, first: int, more: Callable[[BarContext], Iterable[Placing]] = lambda _: ()
     ) -> list[Candidate]:
-        """The best ways to play a bar, in its usual places and in others; `more` may add further ones."""
-        return self.fit(fitter, self._versions(context, fitter.rung), more)
+        """The best ways to play a class of bars, in its usual places and in others; `more` may add further ones."""
+        return self.fit(fitter, self.versions.of(first, fitter.rung), more)
 
     def fit(
         self,
         fitter: Fitter,
-        versions: list[tuple[BarContext, int, str]],
+        versions: Sequence[Version],
         more: Callable[[BarContext], Iterable[Placing]] = lambda _: (),
     ) -> list[Candidate]:
-        """The best ways to play a bar in several versions of its melody, each (bar, cost, what is said of it)."""
+        """The best ways to play a bar in several versions of its melody."""
         found = []
-        first = versions[0][0].segments
-        for version, extra, said in versions:
-            # A version with fewer notes is a variation already; it keeps the usual places.
-            places = (usual(version),) if version.segments is not first else placings(version, fitter.rung, self.idiom)
-            for placing in (*places, *more(version)):
-                grid = self._grid(version, placing.spots, fitter.rung)
+        for version in versions:
+            for placing in (*version.placings, *more(version.context)):
+                grid = self._grid(version.context, placing.spots, fitter.rung)
                 for cell in self._cells(fitter, grid):
                     motions = tuple(row.family for row, _ in cell.rows if row and row.family)
-                    cost = cell.cost + placing.cost + extra
-                    found.append(Candidate(cost, cell, grid, placing, cell.first, cell.last, motions, said))
+                    cost = cell.cost + placing.cost + version.cost + self._silent(cell, grid)
+                    found.append(Candidate(cost, cell, grid, placing, cell.first, cell.last, motions, version.said))
         return _with_breath(best_of_ends(found, fitter.keep))
 
-    def _versions(self, context: BarContext, rung: int) -> list[tuple[BarContext, int, str]]:
-        """The bar's melody as it is; in a solo with a fill where a phrase ends, and with fewer weak notes."""
-        if not self.idiom.has(Adds.SOLO, rung):
-            return [(context, 0, "")]
-        number = context.bar.number
-        if number not in self._solo:
-            filled = with_fill(context)
-            base = (filled, -FILL, "Walks on to the next phrase.") if filled else (context, 0, "")
-            thin = islice(thinned(base[0]), THINNER)
-            self._solo[number] = [
-                base,
-                *((one, base[1] + cost, f"{base[2]} {said}".strip()) for one, cost, said in thin),
-            ]
-        return self._solo[number]
+    def _silent(self, cell: Cell, grid: Grid) -> int:
+        """A full bar in which no drone string sounds is no banjo bar."""
+        if grid.end - grid.start < grid.context.bar.metre.length / grid.clock.count * grid.count:
+            return 0
+        drones = self._drones
+        return 0 if not drones or any(drones & {*strike.strings} for strike in cell.strikes) else SILENT
 
     def _cells(self, fitter: Fitter, grid: Grid) -> list[Cell]:
         """The cells of a grid, fitted once for all rungs that would find the same."""
@@ -168,12 +184,17 @@ class RungBuilder:
             if idiom.has(Adds.SLURS, rung):
                 strokes = with_slow_slides(strokes, grid.clock.count, left)
                 strokes = with_graces(strokes, grid, strong, left) if graces else strokes
-            if not idiom.has(Adds.DOUBLES, rung):
-                return strokes
-            return with_double_stops(strokes, grid, idiom.right, strong, before)
+            if idiom.has(Adds.DOUBLES, rung):
+                return with_double_stops(strokes, grid, idiom.right, strong, before)
+            if idiom.has(Adds.SHAPES, rung):
+                first = tuple(part.onset for part in context.segments if part.spot)[:1]
+                return with_double_stops(strokes, grid, idiom.right, first, before)
+            return strokes
 
         bar = lay_out(candidate.grid, candidate.cell, rung, left, dress)
         plainer = why_plainer(candidate.grid, bar, rung, idiom)
+        layer = idiom.rung(rung).layer
+        bar = replace(bar, layer=layer, early=early_notes(context))
         bar = replace(bar, plainer=plainer, remarks=tuple(dict.fromkeys((*bar.remarks, *filter(None, (plainer,))))))
         moved = tuple(
             Moved(context.segments[index].onset, home.place, spot.place, why)
@@ -214,6 +235,12 @@ class RungBuilder:
             why = new.why if new else "its usual place serves here"
             said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
         return replace(bar, remarks=bar.remarks + tuple(said))
+
+
+def _stepped(candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
+    """Every rung is a step: what comes out as on the rung below costs more."""
+    same = as_below.played == candidate.played
+    return replace(candidate, cost=candidate.cost + price) if same else candidate
 
 
 def _with_breath(found: list[Candidate]) -> list[Candidate]:

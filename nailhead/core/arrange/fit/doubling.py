@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 from functools import reduce
 from operator import or_
@@ -20,22 +20,26 @@ UNEASY = 5
 
 
 def with_double_stops(
-    strokes: tuple[Stroke, ...], grid: Grid, right: RightHand, strong: tuple[Time, ...], before: int
+    strokes: tuple[Stroke, ...], grid: Grid, right: RightHand, where: Collection[Time], before: int
 ) -> tuple[Stroke, ...]:
-    """A lower chord tone under each strong melody note that has one beside it and a finger free for it.
+    """A chord tone beside each melody note on one of the onsets `where`, if there is one and a finger free for it.
 
-    `before` are the fingers (as bits) that strike just before the bar.
+    The one below it first; a hand that sweeps takes the string above else. `before` are the fingers (as bits) that
+    strike just before the bar.
     """
     if right.doubling is None:
         return strokes
     result = list(strokes)
     for index, stroke in enumerate(strokes):
-        if stroke.onset not in strong or len(stroke.notes) != 1 or stroke.tuplet or stroke.duration < grid.clock.count:
+        if stroke.onset not in where or len(stroke.notes) != 1 or stroke.tuplet or stroke.duration < grid.clock.count:
             continue
         (note,) = stroke.notes
         if note.role is not Role.MELODY or note.held or note.slur or not stroke.struck:
             continue
-        under = _under(note, grid, grid.tick(stroke.onset))
+        at = grid.tick(stroke.onset)
+        under = _beside(note, grid, at, 1)
+        if under is None and right.doubling is Doubling.SAME:
+            under = _beside(note, grid, at, -1)
         if under is None:
             continue
         (touch,) = stroke.touches
@@ -55,7 +59,7 @@ def with_double_stops(
 def _swept(touch: Touch, right: RightHand, *notes: FrettedNote) -> Touch:
     """One movement over both strings; what plucked the one leaves both to the finger that sweeps."""
     if touch.way is not Way.PLUCK:
-        return replace(touch, notes=notes)
+        return replace(touch, notes=tuple(sorted(notes, key=lambda note: -note.place.string)))
     by = right.plain[0]
     return Touch(by, right.way_of(by), notes)
 
@@ -85,15 +89,15 @@ def _strays(following: tuple[Stroke, ...], string: int, right: RightHand) -> boo
     )
 
 
-def _under(note: FrettedNote, grid: Grid, at: int) -> FrettedNote | None:
-    """The chord tone on the next string down, where the left hand has it."""
-    string = note.place.string + 1
+def _beside(note: FrettedNote, grid: Grid, at: int, away: int) -> FrettedNote | None:
+    """The chord tone on the next string towards the bass (1) or the treble (-1), where the left hand has it."""
+    string = note.place.string + away
     offered = grid.fillers(at).get(string)
     if offered is None or offered.role is not Role.CHORD:
         return None
     place = Place(string, offered.fret)
     cents = grid.context.setup.sounding_cents(place)
-    if not NEAREST <= note.pitch.cents - cents <= WIDEST:
+    if not NEAREST <= away * (note.pitch.cents - cents) <= WIDEST:
         return None
     finger = grid.hand(at).fingers.get(string, 0) if place.fret else 0
     return FrettedNote(place, grid.context.tones.name(cents, grid.context.key), Role.CHORD, finger)

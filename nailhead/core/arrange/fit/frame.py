@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from fractions import Fraction
 
-from nailhead.core.arrange.clock import clock_of
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.chord import Chord
+from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key, spell
 from nailhead.core.music.metre import ZERO, Metre, Time
 from nailhead.core.music.pitch import Pitch

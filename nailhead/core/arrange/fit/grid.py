@@ -11,7 +11,6 @@ from fractions import Fraction
 from itertools import accumulate
 from typing import Any, NamedTuple
 
-from nailhead.core.arrange.clock import Clock, clock_of
 from nailhead.core.arrange.left.context import BarContext, Spots
 from nailhead.core.arrange.left.held_shapes import HeldFrets
 from nailhead.core.arrange.left.placing import Spot
@@ -20,6 +19,7 @@ from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.fretboard.shapes import Shape
 from nailhead.core.music.chord import Chord
+from nailhead.core.music.clock import Clock, clock_of
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import HarmonySpan
 
@@ -69,6 +69,7 @@ class Grid:
         self.has_holes = any(
             low // self.count + place not in on_counts for low, size in self.groups for place in range(size)
         )
+        self.in_twos = set(self.clock.groups) == {2}
         self.has_off_beat = any(at not in self.beats for at in self.onsets)
         self._ticks = self.count / self.clock.count  # to a whole note
         self._times: dict[int, Time] = {}
@@ -78,6 +79,7 @@ class Grid:
         self.solved: dict[object, Any] = {}
         self._hands: dict[tuple[int, int], HeldFrets] = {}
         self._fillers: dict[tuple[int, int], dict[int, Filler]] = {}
+        self._untaken: dict[int, dict[int, Filler]] = {}
 
     def tick(self, onset: Time) -> int:
         """The tick of a time in the bar."""
@@ -155,7 +157,24 @@ class Grid:
         return HeldFrets({place.string: place.fret}, {place.string: spot.finger} if place.fret else {})
 
     def fillers(self, at: int) -> dict[int, Filler]:
-        """The strings that may sound beside the melody at a tick (rule H2)."""
+        """The strings that may sound beside the melody at a tick (rule H2), but for what the melody strikes next.
+
+        A filler never takes the place that the melody comes to one count later.
+        """
+        following = self.onsets.get(at + self.count)
+        spot = self.spots[following] if following is not None else None
+        if spot is None:
+            return self._belonging(at)
+        if at not in self._untaken:
+            string, fret = spot.place
+            offered = self._belonging(at)
+            self._untaken[at] = {
+                number: filler for number, filler in offered.items() if (number, filler.fret) != (string, fret)
+            }
+        return self._untaken[at]
+
+    def _belonging(self, at: int) -> dict[int, Filler]:
+        """The strings that may sound beside the melody at a tick."""
         key = (self.sounding(at), self._span(at))
         if key not in self._fillers:
             self._fillers[key] = self._offer(at)

@@ -15,6 +15,7 @@ from nailhead.core.arrange.fit.second_time import vary
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.left.layered import layer_contexts
 from nailhead.core.arrange.left.melody import bar_contexts, place_tune
 from nailhead.core.arrange.left.placing import Placement
 from nailhead.core.arrange.left.staying import keep_down
@@ -24,8 +25,12 @@ from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.setup import Setup
+from nailhead.core.music.clock import clock_of
+from nailhead.core.music.core_melody import core_of
 from nailhead.core.music.form import ENDING, KICK_OFF
 from nailhead.core.music.harmonise import suggest_chords
+from nailhead.core.music.layers import Core, Decisions, Layer
+from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import Structure, read_structure
 from nailhead.core.music.tune import Tune, performance
 
@@ -42,13 +47,16 @@ class Frame:
 class Groundwork:
     """What all rungs of a tune stand on: its structure, the bare melody's places, each different bar's context.
 
-    `contexts` are by the first of equal bars; `joins` the steps from bar to bar in the order of playing.
+    `contexts` are those of the full melody, by the first of equal bars, `layers` those of every layer that a rung plays;
+    `joins` the steps from bar to bar in the order of playing.
     """
 
     tune: Tune
     structure: Structure
     placement: Placement
+    core: Core
     contexts: Mapping[int, BarContext]
+    layers: Mapping[Layer, Mapping[int, BarContext]]
     joins: tuple[tuple[int, int], ...]
 
 
@@ -104,32 +112,42 @@ class Ladder:
         return self.rungs[rung - 1][index]
 
 
-def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook) -> Groundwork:
-    """Reads a tune and places its melody for an idiom."""
+def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions) -> Groundwork:
+    """Reads a tune, finds its core and places its melody for an idiom."""
     tune = suggest_chords(fit.tune)
     structure = read_structure(tune)
     placement = place_tune(tune, fit, structure, shapes, way)
     joins = joins_of(tune)
-    contexts = bar_contexts(tune, shapes, structure, placement, first_steps(joins), way.drones)
-    return Groundwork(tune, structure, placement, contexts, joins)
+    following = first_steps(joins)
+    contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones)
+    core = core_of(tune, structure, decisions)
+    layers = {layer: layer_contexts(contexts, structure, core, layer, following) for layer in (*way.layers, Layer.FULL)}
+    return Groundwork(tune, structure, placement, core, contexts, layers, joins)
 
 
-def build_ladder(fit: Fit, idiom: str | Idiom | None = None, options: Options = USUAL, own: OwnRows = ()) -> Ladder:
+def build_ladder(
+    fit: Fit,
+    idiom: str | Idiom | None = None,
+    options: Options = USUAL,
+    own: OwnRows = (),
+    decisions: Decisions | None = None,
+) -> Ladder:
     """All rungs of a tune on a setup, in the instrument's usual idiom where none is named.
 
     `options` are the schools where players differ, `own` a teacher's patterns beside those of the idiom. An Idiom that
-    is given as a value is played as it stands.
+    is given as a value is played as it stands. `decisions` are her word on notes of the core.
     """
     way = idiom if isinstance(idiom, Idiom) else find_idiom(idiom, fit.setup.instrument, options, own)
     shapes = ShapeBook(fit.setup)
-    ground = lay_ground(fit, way, shapes)
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, way) if len(way.rungs) > 1 else None
+    ground = lay_ground(fit, way, shapes, decisions or {})
+    builder = RungBuilder(ground.layers, ground.structure, ground.joins, way) if len(way.rungs) > 1 else None
     rungs: list[tuple[ArrangedBar, ...]] = []
     for rung in range(1, len(way.rungs) + 1):
         if builder:
             made = builder.build(rung)
         else:
-            made = {first: arrange_bare(context, way) for first, context in ground.contexts.items()}
+            bare = ground.layers[way.rung(rung).layer]
+            made = {first: arrange_bare(context, way) for first, context in bare.items()}
         rungs.append(_grade_rung(made, ground, fit, way, rungs[-1] if rungs else None))
     ladder = Ladder(fit, way, ground, tuple(rungs), not fit.tune.has_chords, options)
     if builder is None or way.solo is None:
@@ -154,7 +172,7 @@ def _grade_rung(
     for index, first in enumerate(classes):
         bar = graded[first]
         after = graded[classes[following[index]]] if index in following else None
-        join = grade_join(bar, after, idiom) if after else Grade(1)
+        join = grade_join(bar, after, idiom, count_of(ground.tune, index)) if after else Grade(1)
         join = not_below(join, below[index].join) if below else join
         bar = replace(bar, number=ground.tune.bars[index].number, join=join)
         bars.append(keep_down(bar, after))
@@ -186,9 +204,14 @@ def _frame(ladder: Ladder, write: Callable[[Tune, Setup], Tune], label: str) -> 
     if not all(fit.setup.places(fit.setup.cents_of(pitch)) for pitch in tune.pitches):
         return None
     shapes = next(iter(ladder.ground.contexts.values())).shapes
-    ground = lay_ground(fit, ladder.idiom, shapes)
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, ladder.idiom)
+    ground = lay_ground(fit, ladder.idiom, shapes, {})
+    builder = RungBuilder(ground.layers, ground.structure, ground.joins, ladder.idiom)
     return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None))
+
+
+def count_of(tune: Tune, index: int) -> Time:
+    """The shortest stroke of a written bar."""
+    return clock_of(tune.bars[index].metre).count
 
 
 def joins_of(tune: Tune) -> tuple[tuple[int, int], ...]:

@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
 
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.left.context import BarContext, Spots
-from nailhead.core.arrange.left.ornaments import may_slur
 from nailhead.core.arrange.left.placing import NoteToPlace, Spot, place_melody
 from nailhead.core.arrange.rows.costs import COSTS
-from nailhead.core.arrange.rows.hands import Adds, Idiom, Moves
+from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.fretboard.setup import Place, Setup
 
 #: A run of so many notes of one count each is played in the melodic way.
 RUN = 4
 #: Highest fret to which a single note is moved.
-_HIGHEST = 12
+HIGHEST = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,18 +35,14 @@ def usual(context: BarContext) -> Placing:
 
 
 def placings(context: BarContext, rung: int, idiom: Idiom) -> Iterator[Placing]:
-    """The usual places, and from the rung of moves on those that catch off-beat notes or spread a run."""
+    """The usual places, and from the rung of moves on those that spread a run."""
     plain = usual(context)
     yield plain
-    if not idiom.has(Adds.MOVES, rung) or idiom.right.moves is None:
+    if not idiom.has(Adds.MOVES, rung) or not idiom.right.spreads:
         return
-    moved = _MOVING[idiom.right.moves](Grid(context, plain.spots, {}), idiom)
+    moved = _spread_runs(Grid(context, plain.spots, {}))
     if moved and moved.spots != plain.spots:
         yield moved
-
-
-def _off_beat(grid: Grid, index: int) -> bool:
-    return grid.starts[index] not in grid.beats
 
 
 def spot_near(place: Place, near: Spot) -> Spot:
@@ -58,58 +53,7 @@ def spot_near(place: Place, near: Spot) -> Spot:
     return Spot(place, place.fret - position + 1, position)
 
 
-def _caught(grid: Grid, idiom: Idiom) -> Placing | None:
-    """Off-beat notes moved to where the left hand can slur to them, or the thumb drop to them."""
-    spots, cost, why = list(grid.spots), 0, []
-    for at, index in sorted(grid.onsets.items()):
-        before, spot = spots[index - 1] if index else None, spots[index]
-        if before is None or spot is None or not _off_beat(grid, index):
-            continue
-        if at - grid.starts[index - 1] > idiom.left.slur_counts * grid.count or _within_slur(
-            idiom, before.place, spot.place
-        ):
-            continue
-        if _may_catch(idiom, before.place, spot.place) and at - grid.starts[index - 1] <= grid.count:
-            continue
-        found = _best_catch(grid.context, idiom, index, before, spot)
-        if found:
-            price, place, reason = found
-            spots[index] = spot_near(place, before)
-            cost += price
-            why.append((index, reason))
-    return Placing(tuple(spots), cost, tuple(why)) if why else None
-
-
-def _within_slur(idiom: Idiom, before: Place, place: Place) -> bool:
-    return may_slur(idiom.left, before, place)
-
-
-def _may_catch(idiom: Idiom, before: Place, place: Place) -> bool:
-    """Can a finger leave its home for a place, right behind another finger's and towards the bass?"""
-    catches = idiom.right.catches
-    return catches is not None and place.string in idiom.right.lines[catches] and before.string < place.string
-
-
-def _best_catch(
-    context: BarContext, idiom: Idiom, index: int, before: Spot, spot: Spot
-) -> tuple[int, Place, str] | None:
-    pitch = context.segments[index].pitch
-    assert pitch is not None
-    options = []
-    for place in context.setup.places(context.setup.cents_of(pitch)):
-        price = COSTS["moved note"] + COSTS["moved note per fret"] * max(0, place.fret - spot.place.fret)
-        if place == spot.place or place.fret > _HIGHEST or place == before.place:
-            continue
-        if place.fret and before.place.fret and abs(place.fret - before.place.fret) > idiom.left.slur_frets:
-            continue
-        if _within_slur(idiom, before.place, place):
-            options.append((price, place, "the left hand can sound it there"))
-        elif _may_catch(idiom, before.place, place):
-            options.append((price + COSTS["drop thumb"], place, "the thumb can drop to it there"))
-    return min(options, default=None)
-
-
-def _spread_runs(grid: Grid, idiom: Idiom) -> Placing | None:
+def _spread_runs(grid: Grid) -> Placing | None:
     """Runs of single counts spread over the strings, the drone string among them: every note another finger."""
     spots, cost, why = list(grid.spots), 0, []
     for members in _runs(grid):
@@ -160,6 +104,3 @@ def _note(grid: Grid, index: int) -> NoteToPlace:
 
 def _drone_places(setup: Setup, cents: Fraction) -> tuple[Place, ...]:
     return tuple(Place(string.number, 0) for string in setup.strings if string.drone and string.open_cents == cents)
-
-
-_MOVING: dict[Moves, Callable[[Grid, Idiom], Placing | None]] = {Moves.CATCH: _caught, Moves.SPREAD: _spread_runs}

@@ -114,19 +114,22 @@ class Offers:
         (voice,) = slot.voices
         if melody >= 0:
             slurs = voice.by is None or (voice.want is Want.LEAD and not first)
-            return self.melody(grid, melody, at, voice, slurs)
+            found = self.melody(grid, melody, at, voice, slurs)
+            return [one for one in found if one.left] if voice.want is Want.SLUR else found
         found = [self.strike(at, part.grip, -1, part.cost) for part in self._beside(grid, voice, slot.accent, at)]
         if voice.instead and not self._beside(grid, voice.instead, slot.accent, at):
             return [*found, _nothing(at, voice.instead.called)]
         if voice.by is None:
             found = sorted(found, key=_cost)[:_FREE]
-        if voice.want is Want.JOIN:
+        if voice.want is Want.JOIN and not voice.instead:
             return found or [Strike(at, (), (), -1, 0)]
         return found or ([] if voice.must else [_nothing(at, voice.called)])
 
     def _voices(self, grid: Grid, slot: Slot, at: int, melody: int) -> list[Strike]:
         """The product of a slot's voices; a melody note that begins there is one's, the others accompany it."""
         if melody < 0:
+            if any(voice.must for voice in slot.voices):
+                return []
             lanes = [self._beside(grid, voice, slot.accent, at) for voice in slot.voices if voice.want is not Want.JOIN]
             found = list(self._products(grid, at, -1, lanes))
             return found or [_nothing(at, slot.voices[0].called)]
@@ -195,7 +198,9 @@ class Offers:
             return again + [
                 part._replace(cost=part.cost + voice.extra) for part in self._beside(grid, instead, accent, at)
             ]
-        return [] if voice.want is Want.JOIN else self._fill(grid, voice, accent, at)
+        if voice.want is Want.JOIN and voice.instead:
+            return self._beside(grid, voice.instead, accent, at)
+        return [] if voice.want in (Want.JOIN, Want.SLUR) else self._fill(grid, voice, accent, at)
 
     def _fill(self, grid: Grid, voice: Voice, accent: bool, at: int) -> list[_Part]:
         """A tone of the chord or a drone under the voice's finger, or under any."""
@@ -275,13 +280,15 @@ class Offers:
         assert spot is not None
         string, right = spot.place.string, self.right
         off_beat = at not in grid.beats and bool(grid.beats)
-        found = []
+        found: list[Strike] = []
+        if voice and voice.want is Want.DRONE and not grid.context.setup.string(string).drone:
+            return found
         for finger in (voice.by,) if voice and voice.by else right.plain:
             cost = self._lines[finger].get(string)
             if cost is None:
                 continue
-            if off_beat and self.slurs and finger in right.on_beat:
-                cost += COSTS["struck off the beat"]
+            if off_beat and finger in right.on_beat:
+                cost += COSTS["struck off the beat" if grid.in_twos else "struck behind the beat"]
             if voice is None or voice.also is None:
                 way = voice.way if voice and voice.by else self._own_way(grid, voice, finger, at)
                 found.append(self.strike(at, Grip(finger, way, (string,)), index, cost))
@@ -292,10 +299,12 @@ class Offers:
             return found
         if self.slurs and self._slurs(grid, index, at):
             found.append(self.strike(at, Grip(None, Way.LEFT, (string,)), index, COSTS["slur"]))
-        if self.drops and right.catches and string in right.lines[right.catches] and right.catches not in right.plain:
-            caught = Grip(right.catches, right.way_of(right.catches), (string,))
-            home = COSTS["drop thumb"] if right.leaves_home(right.catches, string) else 0
-            found.append(self.strike(at, caught, index, home))
+        catches = right.catches
+        if catches and string in right.lines[catches] and catches not in right.plain:
+            leaves = right.leaves_home(catches, string)
+            if self.drops or not leaves:
+                caught = Grip(catches, right.way_of(catches), (string,))
+                found.append(self.strike(at, caught, index, COSTS["drop thumb"] if leaves else 0))
         return found
 
     def _taking_along(

@@ -16,9 +16,10 @@ from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.rows.patterns import Pattern
+from nailhead.core.arrange.values import Finger
 
 #: So many ways through one row are carried on.
-_WAYS = 5
+_WAYS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +87,7 @@ class _PulseGroup(NamedTuple):
 class Fitter:
     """Fits an idiom's right hand to the grids of a rung."""
 
-    def __init__(self, idiom: Idiom, rung: int, keep: int = 6, forced: bool = False) -> None:
+    def __init__(self, idiom: Idiom, rung: int, keep: int = 5, forced: bool = False) -> None:
         self.idiom = idiom
         self.forced = forced
         self.rung = rung
@@ -99,11 +100,15 @@ class Fitter:
         self.offers = Offers(idiom, rung)
         self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
         self._again = _again_prices(idiom, COSTS["finger forced"] if forced else IMPOSSIBLE)
-        self._string_again = idiom.right.follows.string_again
+        follows = idiom.right.follows
+        self._string_again = follows.string_again
+        self._apart = follows.apart
+        self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
+        self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
         #: The rows of this rung with their places among the right hand's, by the pulse groups they fill.
         self._rows: dict[tuple[int, ...], list[tuple[int, Pattern]]] = {}
         for at, pattern in enumerate(self.patterns):
-            if rung >= pattern.from_rung:
+            if pattern.from_rung <= rung <= pattern.to_rung:
                 self._rows.setdefault(pattern.groups, []).append((at, pattern))
         self._matched: tuple[Grid, tuple[tuple[int, ...], ...]] | None = None
 
@@ -122,8 +127,10 @@ class Fitter:
         return self._matched[1]
 
     def _fitting(self, grid: Grid, index: int) -> Iterator[int]:
-        low = grid.groups[index][0]
+        low, whole = grid.groups[index][0], len(grid.clock.groups)
         for groups, rows in self._rows.items():
+            if len(groups) > 1 and not _begins_well(len(groups), (low // grid.count // 2) % whole, whole):
+                continue
             if grid.sizes[index : index + len(groups)] == groups:
                 yield from (at for at, row in rows if self._matches(grid, row, low))
 
@@ -230,7 +237,22 @@ class Fitter:
         again = before.fingers & after.fingers
         if again:
             return self._again[again]
+        if self._rank and self._crosses(before, after):
+            return self._crossed
         return self._string_again if after.melody < 0 and before.strings == after.strings else 0
+
+    def _crosses(self, before: Strike, after: Strike) -> bool:
+        """Do fingers that strike a count apart lie across each other?"""
+        for one in before.touches:
+            for other in after.touches:
+                if one.by not in self._rank or other.by not in self._rank:
+                    continue
+                string, next_string = one.strings[0], other.strings[0]
+                if string in self._apart or next_string in self._apart:
+                    continue
+                if (next_string - string) * (self._rank[other.by] - self._rank[one.by]) > 0:
+                    return True
+        return False
 
     # -- rows
 
@@ -303,6 +325,11 @@ class Fitter:
             )
             for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
         ]
+
+
+def _begins_well(groups: int, at: int, whole: int) -> bool:
+    """Does a row of so many groups of two begin with a stroke unit, and one of three with a bar of three?"""
+    return at == 0 and whole == groups if groups % 2 else at % 2 == 0
 
 
 def _again_prices(idiom: Idiom, most: int) -> dict[int, int]:

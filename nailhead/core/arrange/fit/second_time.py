@@ -8,11 +8,13 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from nailhead.core.arrange.fit.building import Candidate, RungBuilder
-from nailhead.core.arrange.fit.choosing import choose_cells
+from nailhead.core.arrange.fit.moving import usual
 from nailhead.core.arrange.fit.search import Fitter
+from nailhead.core.arrange.fit.versions import Version
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Follows
 from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.choosing import choose_cells
 from nailhead.core.music.metre import Time
 
 #: A second time through may cost so much more than the first.
@@ -70,15 +72,11 @@ def _visits(order: Sequence[int]) -> list[tuple[int, bool]]:
 def _others(builder: RungBuilder, fitter: Fitter, first: int, last: bool) -> list[Candidate]:
     """What the second time may play: not what the first did; at the very end the melody without a fill."""
     if last:
-        return builder.fit(fitter, [(builder.contexts[first], 0, "")])
+        context = builder.versions.base(first, fitter.rung)
+        return builder.fit(fitter, [Version(context, (usual(context),))])
     chosen = builder.chosen[first]
-    found = [other for other in builder.offered[first] if _heard(other) != _heard(chosen)]
+    found = [other for other in builder.offered[first] if other.played != chosen.played]
     return [other for other in found if other.cost <= chosen.cost + VARIETY] or [chosen]
-
-
-def _heard(candidate: Candidate) -> list[tuple[int, tuple[int, ...]]]:
-    """What is struck when; other fingers alone are no variation."""
-    return [(strike.at, strike.strings) for strike in candidate.cell.strikes if strike.touches]
 
 
 def _with_join(builder: RungBuilder, fitter: Fitter, found: Candidate, step: _Step) -> Candidate:

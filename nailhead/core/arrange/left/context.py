@@ -7,11 +7,11 @@ from functools import cached_property
 from math import lcm
 from typing import NamedTuple
 
-from nailhead.core.arrange.clock import clock_of
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.placing import Spot
 from nailhead.core.arrange.tones import Tones
 from nailhead.core.fretboard.setup import Setup
+from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
@@ -23,7 +23,8 @@ from nailhead.core.music.tune import Bar, Tuplet
 class Segment:
     """A stretch of one bar's melody: a note (ties within the bar joined) or a rest (`spot` None).
 
-    `held` when it carries on a note from the bar before; `fill` for a note of a named fill, which is no melody.
+    `held` when it carries on a note from the bar before; `fill` for a note of a named fill, which is no melody. `own`
+    is where the tune itself has the note, where that is elsewhere.
     """
 
     onset: Time
@@ -33,6 +34,12 @@ class Segment:
     held: bool = False
     tuplet: Tuplet | None = None
     fill: bool = False
+    own: Time | None = None
+
+    @property
+    def source(self) -> Time:
+        """The note's own onset in the tune."""
+        return self.onset if self.own is None else self.own
 
 
 #: Melody places of a bar, one a segment; None for rests.

@@ -4,9 +4,21 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nailhead.core.arrange.rows.hands import Choice, Follows, Idiom, LeftHand, RightHand, SingleNotes
+from nailhead.core.arrange.rows.hands import (
+    FIRST_RUNG,
+    Choice,
+    Follows,
+    Idiom,
+    LeftHand,
+    RightHand,
+    Rung,
+    SingleNotes,
+    as_written,
+    by_hand,
+)
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Ornament, Way
+from nailhead.core.music.layers import Layer
 
 PICK, THUMB, INDEX, MIDDLE = Finger.PICK, Finger.THUMB, Finger.INDEX, Finger.MIDDLE
 #: How a pick plays a triplet that leads into the first bar, so that the bar starts down (handbook §4 and §10).
@@ -48,26 +60,30 @@ TRIPLET = Choice(
     "triplet",
     "Triplet pickup",
     {
-        "up down up": lambda right: right,
-        "down up down": lambda right: replace(right, single=replace(right.single, triplet=DOWN_UP_DOWN)),
+        "up down up": as_written,
+        "down up down": by_hand(lambda right: replace(right, single=replace(right.single, triplet=DOWN_UP_DOWN))),
     },
 )
+#: The ladder that has its first rung so far.
+_PAIRS = (Rung("Bare", layer=Layer.PAIRS),)
 _SAZ = ("saz", "saz-short")
 _UKULELES = ("ukulele", "ukulele-baritone")
 
 BARE: tuple[Idiom, ...] = (
-    Idiom("plectrum", "plectrum", ("mandolin", "guitar"), PICKED, choices=(TRIPLET,)),
-    Idiom("plectrum", "plectrum", _SAZ, PICKED, drones=(3,), choices=(TRIPLET,)),
+    Idiom("plectrum", "plectrum", ("mandolin", "guitar"), PICKED, rungs=_PAIRS, choices=(FIRST_RUNG, TRIPLET)),
+    Idiom("plectrum", "plectrum", _SAZ, PICKED, rungs=_PAIRS, drones=(3,), choices=(FIRST_RUNG, TRIPLET)),
     Idiom(
         "noter",
         "noter and drone",
         ("dulcimer",),
         STRUMMED,
         LeftHand(frozenset({Ornament.SLIDE}), one_finger=True),
+        rungs=_PAIRS,
         strings=(1,),
         drones=(2, 3, 4),
+        choices=(FIRST_RUNG,),
     ),
-    Idiom("chord-melody", "chord melody", ("dulcimer",), STRUMMED, drones=(3,)),
-    Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), FINGERED),
-    Idiom("strum", "strum", _UKULELES, THUMBED),
+    Idiom("chord-melody", "chord melody", ("dulcimer",), STRUMMED, rungs=_PAIRS, drones=(3,), choices=(FIRST_RUNG,)),
+    Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), FINGERED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
+    Idiom("strum", "strum", _UKULELES, THUMBED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
 )

@@ -1,7 +1,8 @@
 """Clawhammer (handbook §4): the nail strikes down on the beat and its half, the thumb takes the fifth string behind it.
 
-d  the nail strikes the melody note, or it again     t  thumb on the drone string
+d  the nail strikes the melody note, or it again     t  thumb on the drone string, for the melody too
 B  brush over two or three neighbours                D  the thumb drops to an inner string on the bass side
+x  the melody note that begins there, else a brush   h  the left hand alone sounds the melody note there
 """
 
 from __future__ import annotations
@@ -10,20 +11,24 @@ from dataclasses import replace
 
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
+    FIRST_RUNG,
     Adds,
+    Catch,
     Choice,
     Doubling,
     Follows,
     Idiom,
-    Moves,
     RightHand,
     Row,
     Rung,
     SingleNotes,
+    as_written,
+    by_hand,
 )
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
+from nailhead.core.music.layers import Layer
 
 NAIL, THUMB = Finger.NAIL, Finger.THUMB
 #: Strings that the thumb drops to.
@@ -33,20 +38,30 @@ _BRUSH = Voice(NAIL, Way.DOWN, Want.STRUM, Where.BRUSH, called="brush")
 ALPHABET = {
     "d": (Voice(NAIL, Way.DOWN, Want.LEAD, Where.MELODY, instead=_BRUSH, extra=COSTS["brush instead"]),),
     "B": (_BRUSH,),
+    "x": (Voice(NAIL, Way.DOWN, Want.JOIN, instead=_BRUSH, called="brush"),),
+    "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
     "t": (Voice(THUMB, Way.PLUCK, Want.DRONE, called="fifth string"),),
     "D": (Voice(THUMB, Way.PLUCK, Want.ANY, Where.LISTED, INNER, must=True),),
 }
 
 #: The strokes (handbook §4; the jig rows are common practice).
 ROWS = (
-    Row("basic stroke", "d . | B t", 2),
+    Row("basic stroke", "d . | x! t", 2, moving_from=2),
+    Row("waltz stroke", "d . | x! t | x! t", 2, moving_from=2),
     Row("brush and thumb", "B t", 2, cost=1),
+    Row("stroke and thumb", "d t", 2, cost=6),
     Row("jig stroke", "d B t", 2),
     Row("jig brush and thumb", "B . t", 2, cost=1),
-    Row("double thumb", "d t", 5),
-    Row("brush and catch", "B d!", 5, cost=1),
-    Row("jig double thumb", "d t d!", 5, cost=2),
-    Row("drop thumb", "d D | d1! t", 6, cost=-5),
+    Row("jig catch", "d t d!", 2, cost=2, moving_from=2),
+    Row("slurred stroke", "d h! | x! t", 4, cost=-2, moving_from=4),
+    Row("slurred jig stroke", "d h! t", 4, cost=-2, moving_from=4),
+    Row("double thumb", "d t!", 5),
+    Row("slur and thumb", "d h!", 5, moving_from=5),
+    Row("jig double thumb", "d t! d!", 5, cost=2),
+    Row("jig fifth string", "d B t!", 5, cost=1),
+    Row("two notes and thumb", "d d! t!", 5, moving_from=5),
+    Row("slur and strike", "d h! d!", 5, cost=1, moving_from=5),
+    Row("drop thumb", "d D | d1! t!", 6, cost=-5),
     Row("drop-thumb catch", "B D!", 6, cost=1),
     Row("jig drop thumb", "d B D!", 6, cost=2),
 )
@@ -56,17 +71,25 @@ ROWS = (
 _TWO = ((1, 2), (2, 3), (1, 2, 3), (1,), (2,), (3,))
 _THREE = ((1, 2, 3), (1, 2), (2, 3), (1,), (2,), (3,))
 RUNGS = (
-    Rung("Bare", brushes=_TWO),
-    Rung("Basic stroke", empty=12, brushes=_TWO),
-    Rung("Chords", (Adds.SHAPES,), empty=14, brushes=_THREE),
-    Rung("Slurs", (Adds.SLURS,), empty=14, brushes=_THREE),
-    Rung("Flow", (Adds.FLOW,), empty=24, hole=9, brushes=_THREE),
-    Rung("Reach", (Adds.DROPS, Adds.MOVES, Adds.DOUBLES), empty=24, hole=9, brushes=_THREE),
-    Rung("Solo", (Adds.SOLO,), empty=24, hole=9, brushes=_THREE),
+    Rung("Bare", layer=Layer.BEAT, brushes=_TWO),
+    Rung("Basic stroke", layer=Layer.BEAT, empty=12, brushes=_TWO),
+    Rung("Chords", (Adds.SHAPES,), Layer.BEAT, empty=14, brushes=_THREE),
+    Rung("Slurs", (Adds.SLURS,), Layer.BEAT, (Catch.SLUR,), empty=14, brushes=_THREE),
+    Rung("Flow", (Adds.FLOW,), Layer.BEAT, (Catch.SLUR, Catch.DRONE), empty=24, hole=9, brushes=_THREE),
+    Rung(
+        "Reach",
+        (Adds.DROPS, Adds.MOVES, Adds.DOUBLES),
+        Layer.FULL,
+        tuple(Catch),
+        empty=24,
+        hole=9,
+        brushes=_THREE,
+    ),
+    Rung("Solo", (Adds.SOLO,), Layer.FULL, tuple(Catch), empty=24, hole=9, brushes=_THREE),
 )
 
 _ALL = dict.fromkeys((1, 2, 3, 4), 0)
-_REACH = {NAIL: _ALL, THUMB: dict.fromkeys(INNER, 0)}
+_REACH = {NAIL: _ALL, THUMB: dict.fromkeys((5, *INNER), 0)}
 
 
 RIGHT = RightHand(
@@ -83,7 +106,6 @@ RIGHT = RightHand(
     catches=THUMB,
     on_beat=frozenset({NAIL}),
     doubling=Doubling.SAME,
-    moves=Moves.CATCH,
 )
 
 
@@ -105,18 +127,19 @@ CLAWHAMMER = Idiom(
     RIGHT,
     rungs=RUNGS,
     choices=(
+        FIRST_RUNG,
         Choice(
             "nail",
             "Nail that strikes",
             {
-                "index": lambda right: _renamed(right, ", index nail", "i"),
-                "middle": lambda right: _renamed(right, ", middle nail", "m"),
+                "index": by_hand(lambda right: _renamed(right, ", index nail", "i")),
+                "middle": by_hand(lambda right: _renamed(right, ", middle nail", "m")),
             },
         ),
         Choice(
             "head",
             "Stroke on the head",
-            {"clean": lambda right: right, "thump": lambda right: _renamed(right, ", on the head")},
+            {"clean": as_written, "thump": by_hand(lambda right: _renamed(right, ", on the head"))},
         ),
     ),
 )

@@ -8,7 +8,8 @@ IMPOSSIBLE = 10**6
 COSTS = {
     "finger twice": 5,  # the striking finger comes twice running at speed, where that may be at all
     "finger forced": 200,  # the same where it may not be, and no other finger reaches the melody
-    "struck off the beat": 4,  # the finger comes down between beats, from the rung of slurs on
+    "struck off the beat": 60,  # a finger that falls on beats comes down between two of them
+    "struck behind the beat": 4,  # the same in a group of three, where it has time to
     "slur": 0,  # the left hand sounds an off-beat note
     "drop thumb": 2,  # the thumb leaves the fifth string
     "string twice": 5,  # a string is struck twice running inside a roll

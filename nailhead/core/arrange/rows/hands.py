@@ -11,15 +11,18 @@ from nailhead.core.arrange.rows.costs import COSTS
 from nailhead.core.arrange.rows.patterns import Alphabet, Pattern, own_row, read_row
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
 from nailhead.core.arrange.values import Finger, Ornament, Touch, Way
+from nailhead.core.music.layers import Layer
 
 #: A rung that no ladder has.
 NEVER = 99
 
 
-class Layer(StrEnum):
-    """How much of the melody a rung plays."""
+class Catch(StrEnum):
+    """How a note between the beats is sounded, where the finger that strikes falls on beats by nature."""
 
-    FULL = "full"
+    SLUR = "the left hand sounds it from the note before"
+    DRONE = "it is the drone string's own pitch, and the thumb strikes it there"
+    DROP = "a finger leaves its home string for it"
 
 
 class Adds(StrEnum):
@@ -39,12 +42,16 @@ class Rung:
     """One rung of a way of playing.
 
     `empty` is what a pulse group costs in which nothing is struck, or only the first of three counts; `hole` each
-    count on which nothing is. `brushes` are the strings that one brush takes, best first.
+    count on which nothing is. `brushes` are the strings that one brush takes, best first. `layer` is how much of the
+    melody the rung plays; `catches` bring notes back that the layer leaves out. Down to `thins` notes may go so that
+    a roll fits.
     """
 
     name: str
     adds: tuple[Adds, ...] = ()
     layer: Layer = Layer.FULL
+    catches: tuple[Catch, ...] = ()
+    thins: Layer | None = None
     empty: int = 0
     hole: int = 0
     brushes: tuple[tuple[int, ...], ...] = ()
@@ -56,12 +63,15 @@ class Follows:
 
     `again` is what the same finger costs twice running; a finger that is not listed comes as often as it likes.
     `string_again` is for a string that is struck twice running when the second is no melody note. `tireless` fingers
-    make a bar no harder when they come again.
+    make a bar no harder when they come again. Fingers in `order` stand from the bass to the treble: of two that strike
+    a count apart the first is never on the treble side of the other; strings that lie `apart` do not count.
     """
 
     again: Mapping[Finger, int]
     string_again: int = COSTS["string twice"]
     tireless: frozenset[Finger] = frozenset({Finger.THUMB})
+    order: tuple[Finger, ...] = ()
+    apart: frozenset[int] = frozenset({5})
 
     def __call__(self, before: Touch, after: Touch) -> int:
         """The price of two touches, by their fingers alone."""
@@ -92,13 +102,6 @@ class Doubling(StrEnum):
     FREE = "another finger that is free"
 
 
-class Moves(StrEnum):
-    """Why melody notes are moved from the rung of moves on."""
-
-    CATCH = "to where the left hand can slur to them, or a finger that leaves its home can catch them"
-    SPREAD = "runs, over the strings, so that every note rings into the next"
-
-
 @dataclass(frozen=True, slots=True)
 class Row:
     """A pattern as it is written: see `rows.patterns`."""
@@ -109,10 +112,12 @@ class Row:
     cost: int = 0
     moving_from: int = 5
     family: str = ""
+    to_rung: int = NEVER
 
     def read(self, alphabet: Alphabet) -> Pattern:
         """Raises PathError with the sign at fault."""
-        return read_row(alphabet, self.name, self.text, self.from_rung, self.cost, self.moving_from, self.family)
+        made = read_row(alphabet, self.name, self.text, self.from_rung, self.cost, self.moving_from, self.family)
+        return replace(made, to_rung=self.to_rung)
 
 
 #: string -> what it costs under a finger.
@@ -131,8 +136,8 @@ class RightHand:
     `catches` who leaves it for an off-beat melody note; `on_beat` fingers fall on beats by nature. `doubling` is
     None, or which finger doubles a melody note: the same one in one movement, or another that is free.
     `on_top` keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding
-    melody note costs; `restrikes` lets a melody note be struck again that is no chord tone. `moves` says which
-    notes are moved. `given` are the only patterns, where somebody asks how a bar goes under those.
+    melody note costs; `restrikes` lets a melody note be struck again that is no chord tone. `spreads` moves runs over
+    the strings from the rung of moves on, so that every note rings into the next. `given` are the only patterns, where somebody asks how a bar goes under those.
     """
 
     alphabet: Alphabet
@@ -152,7 +157,7 @@ class RightHand:
     on_top: bool = False
     covers: int = COSTS["melody string"]
     restrikes: bool = False
-    moves: Moves | None = None
+    spreads: bool = False
     own: tuple[tuple[str, str], ...] = ()
     given: tuple[Pattern, ...] | None = None
 
@@ -221,7 +226,7 @@ class Choice:
 
     name: str
     label: str
-    ways: Mapping[str, Callable[[RightHand], RightHand]]
+    ways: Mapping[str, Callable[[Idiom], Idiom]]
 
     @property
     def usual(self) -> str:
@@ -264,6 +269,12 @@ class Idiom:
         found = self.first(Adds.SOLO)
         return found if found < NEVER else None
 
+    @property
+    def layers(self) -> tuple[Layer, ...]:
+        """Every layer that a rung plays or may thin to, the fewest notes first."""
+        played = {layer for rung in self.rungs for layer in (rung.layer, rung.thins) if layer}
+        return tuple(layer for layer in Layer if layer in played)
+
     def rung(self, number: int) -> Rung:
         return self.rungs[number - 1]
 
@@ -274,10 +285,41 @@ class Idiom:
 
     def played(self, taken: Mapping[str, str], own: tuple[tuple[str, str], ...] = ()) -> Idiom:
         """The way of playing as some choices have it, and with a teacher's own patterns; raises PathError for those."""
-        right = self.right
+        played = self
         for choice in self.choices:
-            right = choice.ways[taken.get(choice.name, choice.usual)](right)
-        right = replace(right, own=own)
+            played = choice.ways[taken.get(choice.name, choice.usual)](played)
+        right = replace(played.right, own=own)
         if own:
             assert right.patterns  # read now, so that a sign that is not played here is refused at once
-        return replace(self, right=right)
+        return replace(played, right=right)
+
+    def beginning_with(self, layer: Layer) -> Idiom:
+        """The same ladder with its first rung on a layer; no rung above plays less of the melody than that."""
+        first, *others = self.rungs
+        higher = (replace(rung, layer=max(rung.layer, layer, key=lambda one: one.rank)) for rung in others)
+        return replace(self, rungs=(replace(first, layer=layer), *higher))
+
+
+def as_written(idiom: Idiom) -> Idiom:
+    """The way of a choice that changes nothing."""
+    return idiom
+
+
+def by_hand(change: Callable[[RightHand], RightHand]) -> Callable[[Idiom], Idiom]:
+    """The way of a choice that changes the right hand alone."""
+    return lambda idiom: replace(idiom, right=change(idiom.right))
+
+
+def _beginning_with(layer: Layer) -> Callable[[Idiom], Idiom]:
+    return lambda idiom: idiom.beginning_with(layer)
+
+
+#: How much of the melody the first rung plays, on every instrument.
+FIRST_RUNG = Choice(
+    "melody",
+    "Rung 1 plays",
+    {
+        "as usual": as_written,
+        **{layer.words: _beginning_with(layer) for layer in Layer},
+    },
+)

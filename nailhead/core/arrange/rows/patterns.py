@@ -24,7 +24,8 @@ class Want(StrEnum):
 
     LEAD is the melody note, or it again where it is sounding already. ANY takes a melody note that begins there, else
     a tone of the chord or a drone; JOIN takes one too, else it is silent. FILL, STRUM and DRONE only accompany: a
-    tone of the chord or a drone, several of them in one movement, a drone string.
+    tone of the chord or a drone, several of them in one movement, a drone string. SLUR is a melody note that the left
+    hand sounds alone.
     """
 
     LEAD = "lead"
@@ -33,10 +34,11 @@ class Want(StrEnum):
     FILL = "fill"
     STRUM = "strum"
     DRONE = "drone"
+    SLUR = "slur"
 
 
 #: What may take a melody note.
-TAKES_MELODY = frozenset({Want.LEAD, Want.ANY, Want.JOIN})
+TAKES_MELODY = frozenset({Want.LEAD, Want.ANY, Want.JOIN, Want.DRONE, Want.SLUR})
 
 
 class Where(StrEnum):
@@ -122,7 +124,7 @@ class Pattern:
     """A stroke pattern. `groups` are the pulse groups it fills; `cost` ranks it, in points.
 
     It is used from `from_rung` on where one note is held through it, and from `moving_from` on where melody notes
-    begin inside it (never earlier). `family` names what counts as the same motion when a pattern changes; "" never
+    begin inside it (never earlier); above `to_rung` something better takes its place. `family` names what counts as the same motion when a pattern changes; "" never
     does.
     """
 
@@ -133,6 +135,7 @@ class Pattern:
     cost: int = 0
     moving_from: int = 5
     family: str = ""
+    to_rung: int = 99
 
     @cached_property
     def takes(self) -> frozenset[int]:

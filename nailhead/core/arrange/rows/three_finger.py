@@ -2,6 +2,7 @@
 
 T I M  thumb, index, middle: melody where it begins, else a tone of the chord or the drone
 *      whichever finger is free, as T I M           P  two fingers together: chord tones and drone
+Q  the melody note that begins there, pinched with the drone or string 1; else as P
 """
 
 from __future__ import annotations
@@ -10,20 +11,24 @@ from dataclasses import replace
 
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
+    FIRST_RUNG,
     Adds,
+    Catch,
     Choice,
     Doubling,
     Follows,
     Idiom,
-    Moves,
     RightHand,
     Row,
     Rung,
     SingleNotes,
+    as_written,
+    by_hand,
 )
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
+from nailhead.core.music.layers import Layer
 
 THUMB, INDEX, MIDDLE = Finger.THUMB, Finger.INDEX, Finger.MIDDLE
 
@@ -40,46 +45,57 @@ def _pinched(finger: Finger, *strings: int) -> Voice:
 THUMB_AND_MIDDLE = (_pinched(THUMB, 5, 3, 4), _pinched(MIDDLE, 1, 2))
 INDEX_AND_MIDDLE = (_pinched(INDEX, 2, 3), _pinched(MIDDLE, 1, 2))
 
+#: The melody by whichever finger is free, the drone or string 1 by another.
+PINCHED_MELODY = (
+    Voice(None, Way.PLUCK, Want.JOIN, must=True),
+    Voice(None, Way.PLUCK, Want.FILL, Where.LISTED, (5, 1), called="pinch"),
+)
+
 ALPHABET: Alphabet = {
     "T": _roll(THUMB),
     "I": _roll(INDEX),
     "M": _roll(MIDDLE),
     "*": _roll(None),
     "P": THUMB_AND_MIDDLE,
+    "Q": PINCHED_MELODY,
 }
 
 _FORWARD, _BACKWARD, _THUMB, _THREES = "forward", "backward", "alternating thumb", "threes"
 ROWS = (
-    Row("pinch", "P .", 2, cost=4),
-    Row("jig pinch", "* . P", 2, cost=4),
+    Row("pinch", "*! . | P .", 2, moving_from=2, to_rung=4),
+    Row("pinched notes", "*! . | Q! .", 2, moving_from=2, to_rung=4),
+    Row("waltz pinch", "*! . | P . | P .", 2, moving_from=2, to_rung=4),
+    Row("pinched waltz", "*! . | Q! . | Q! .", 2, moving_from=2, to_rung=4),
+    Row("pinch alone", "P .", 2, cost=4),
+    Row("pinched note", "Q! .", 2, cost=4, moving_from=2, to_rung=4),
+    Row("jig pinch", "*! . P", 2, cost=4, moving_from=2, to_rung=4),
+    Row("pinched jig", "Q! . *!", 2, cost=4, moving_from=2, to_rung=4),
     Row("short forward", "T345! I2 | M1 T53!", 3, family=_FORWARD),
     Row("short forward from the index", "I234! M1 | T5 M1", 3, family=_FORWARD),
     Row("short backward", "M12! I23 | T5 M1!", 3, family=_BACKWARD),
     Row("short alternating", "T345! I2 | T53! M1", 3, cost=1, family=_THUMB),
-    Row("forward", "T345! I2 | M1 T53! | I2! M1 | T53! M1", 3, family=_FORWARD),
-    Row("backward", "M12! I23 | T53 M1! | I2! T53 | M1! I2", 3, family=_BACKWARD),
-    Row("forward-reverse", "T345! I2 | M1 T53! | M1! I2 | T345! M1", 3, family=_FORWARD),
+    Row("forward", "T345! I2 | M1 T53! | I2! M1 | T53! M1", 6, cost=-4, family=_FORWARD),
+    Row("backward", "M12! I23 | T53 M1! | I2! T53 | M1! I2", 6, cost=-4, family=_BACKWARD),
+    Row("forward-reverse", "T345! I2 | M1 T53! | M1! I2 | T345! M1", 6, cost=-4, family=_FORWARD),
     Row("alternating thumb", "T345! I2 | T53! M1 | T435! I2 | T53! M1", 3, cost=1, family=_THUMB),
     Row("threes forward", "T345! I2 M1", 3, family=_THREES),
     Row("threes from the index", "I234! T53 M1", 3, family=_THREES),
     Row("threes backward", "M12! I23 T53", 3, family=_THREES),
     Row("waltz roll", "*! . | T345! I2 | T53! M1", 3, family="waltz"),
     Row("waltz in eighths", "T345! I2 | T53! M1 | T53! M1", 5, family="waltz"),
-    Row("alternating", "*! *1234 | *! *5123", 5, cost=3, family="alternating"),
-    Row("alternating", "*! *5123!", 5, cost=2, family="alternating"),
-    Row("threes alternating", "*! *5123 *5123!", 5, cost=2, family="alternating"),
+    Row("alternating", "*! *5123!", 5, cost=9, family="alternating"),
+    Row("threes alternating", "*! *5123 *5123!", 5, cost=9, family="alternating"),
     Row("late forward", "*! . | T345! I2 | M1 T53! | I2 M1", 6, cost=1, family=_FORWARD),
-    Row("mixed", "*! *5123 | *5123! *5123!", 6, cost=6, family="mixed"),
 )
 
 RUNGS = (
-    Rung("Bare"),
-    Rung("Basic stroke", empty=12),
-    Rung("Chords", (Adds.SHAPES,), empty=14),
-    Rung("Slurs", (Adds.SLURS,), empty=14),
-    Rung("Flow", (Adds.FLOW,), empty=24, hole=9),
-    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), empty=24, hole=9),
-    Rung("Solo", (Adds.SOLO,), empty=24, hole=9),
+    Rung("Bare", layer=Layer.PAIRS),
+    Rung("Basic stroke", layer=Layer.PAIRS, empty=12),
+    Rung("Chords", (Adds.SHAPES,), Layer.PAIRS, empty=14),
+    Rung("Slurs", (Adds.SLURS,), Layer.PAIRS, (Catch.SLUR,), empty=14),
+    Rung("Flow", (Adds.FLOW,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=9),
+    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), Layer.BEAT, thins=Layer.BONES, empty=24, hole=9),
+    Rung("Solo", (Adds.SOLO,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=9),
 )
 
 #: Thumb 5, 4, 3; index 3, 2 and 4; middle 1 and 2 (handbook §4). In a single line each finger comes to the others'
@@ -100,9 +116,9 @@ RIGHT = RightHand(
     lines=LINES,
     chords=CHORDS,
     plain=(THUMB, INDEX, MIDDLE),
-    follows=Follows(dict.fromkeys((THUMB, INDEX, MIDDLE), IMPOSSIBLE)),
+    follows=Follows(dict.fromkeys((THUMB, INDEX, MIDDLE), IMPOSSIBLE), order=(THUMB, INDEX, MIDDLE)),
     doubling=Doubling.FREE,
-    moves=Moves.SPREAD,
+    spreads=True,
     change_at_bar_line=COSTS["pattern changes at the bar line"],
 )
 
@@ -121,7 +137,7 @@ def _pinching(voices: tuple[Voice, ...]) -> dict[str, tuple[Voice, ...]]:
 def _tired(right: RightHand) -> RightHand:
     """A finger may come twice running; the thumb never does."""
     again = dict.fromkeys((INDEX, MIDDLE), COSTS["finger twice"])
-    return replace(right, follows=Follows({**again, THUMB: IMPOSSIBLE}))
+    return replace(right, follows=replace(right.follows, again={**again, THUMB: IMPOSSIBLE}))
 
 
 THREE_FINGER = Idiom(
@@ -131,15 +147,16 @@ THREE_FINGER = Idiom(
     RIGHT,
     rungs=RUNGS,
     choices=(
-        Choice("second_string", "String 2 in fast rolls", {"index": lambda right: right, "thumb": _thumb_on_second}),
+        FIRST_RUNG,
+        Choice("second_string", "String 2 in fast rolls", {"index": as_written, "thumb": by_hand(_thumb_on_second)}),
         Choice(
             "pinch",
             "Pinch with",
             {
-                "thumb and middle": lambda right: right,
-                "index and middle": lambda right: replace(right, alphabet=_pinching(INDEX_AND_MIDDLE)),
+                "thumb and middle": as_written,
+                "index and middle": by_hand(lambda right: replace(right, alphabet=_pinching(INDEX_AND_MIDDLE))),
             },
         ),
-        Choice("same_finger", "Same finger twice at speed", {"never": lambda right: right, "allowed": _tired}),
+        Choice("same_finger", "Same finger twice at speed", {"never": as_written, "allowed": by_hand(_tired)}),
     ),
 )

@@ -63,9 +63,10 @@ def alternatives(ladder: Ladder, index: int, rung: int, most: int = 5) -> tuple[
     idiom, ground = ladder.idiom, ladder.ground
     if len(ladder.rungs) == 1:
         return ()
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, idiom)
-    context = ground.contexts[ground.structure.classes[index]]
-    found = builder.candidates(Fitter(idiom, rung, keep=24), context, _other_places(rung, idiom.first(Adds.MOVES)))
+    builder = RungBuilder(ground.layers, ground.structure, ground.joins, idiom)
+    first = ground.structure.classes[index]
+    context = ground.contexts[first]
+    found = builder.candidates(Fitter(idiom, rung, keep=24), first, _other_places(rung, idiom.first(Adds.MOVES)))
     own = min((c.cost for c in found if _same(builder.lay_out(c, rung), here)), default=found[0].cost)
     offered: dict[str, Alternative] = {}
     for candidate, bar in _laid(builder, found, rung):

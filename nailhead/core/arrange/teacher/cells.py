@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 
-from nailhead.core.arrange.fit.ladder import Ladder, first_steps
+from nailhead.core.arrange.fit.ladder import Ladder, count_of, first_steps
 from nailhead.core.arrange.grade import grade_bar, grade_join
 from nailhead.core.arrange.left.staying import keep_down
 from nailhead.core.arrange.teacher.arrangement import (
@@ -33,7 +33,9 @@ def with_kept(ladder: Ladder, arrangement: Arrangement) -> Ladder:
     for index, rung in sorted(touched(ladder, arrangement.cells)):
         bar, after = rungs[rung - 1][index], following.get(index)
         if after is not None:
-            rungs[rung - 1][index] = keep_down(replace(bar, join=grade_join(bar, rungs[rung - 1][after], ladder.idiom)))
+            rungs[rung - 1][index] = keep_down(
+                replace(bar, join=grade_join(bar, rungs[rung - 1][after], ladder.idiom, count_of(ladder.tune, index)))
+            )
     return replace(ladder, rungs=tuple(map(tuple, rungs)))
 
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.fit.choosing import choose_cells
-from nailhead.core.arrange.fit.ladder import Ladder, first_steps
+from nailhead.core.arrange.fit.ladder import Ladder, count_of, first_steps
 from nailhead.core.arrange.grade import grade_join
 from nailhead.core.arrange.teacher.arrangement import Arrangement, groups_of
+from nailhead.core.choosing import choose_cells
 
 #: What one rung is worth, beside a step between rungs at a bar line, and what it costs to be above the grade.
 RUNG, STEP, ABOVE = 100, 1, 1_000_000
@@ -57,4 +57,8 @@ def limit_grade(ladder: Ladder, arrangement: Arrangement, most: int) -> tuple[Ar
 def _join(ladder: Ladder, before: int, after: int, one: int, two: int) -> int:
     """The grade of a join as the path shows it."""
     bar = ladder.cell(before, one)
-    return bar.join.value if one == two else grade_join(bar, ladder.cell(after, two), ladder.idiom).value
+    return (
+        bar.join.value
+        if one == two
+        else grade_join(bar, ladder.cell(after, two), ladder.idiom, count_of(ladder.tune, before)).value
+    )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.fit.ladder import Ladder, first_steps
+from nailhead.core.arrange.fit.ladder import Ladder, count_of, first_steps
 from nailhead.core.arrange.grade import grade_join
 from nailhead.core.arrange.left.staying import keep_down
 from nailhead.core.arrange.values import ArrangedBar
@@ -62,7 +62,9 @@ def bars_on_path(ladder: Ladder, path: Path) -> tuple[ArrangedBar, ...]:
     picked = [ladder.cell(index, rung) for index, rung in enumerate(check_path(ladder, path))]
     following = first_steps(ladder.ground.joins)
     return tuple(
-        keep_down(replace(bar, join=grade_join(bar, picked[after], ladder.idiom)), picked[after])
+        keep_down(
+            replace(bar, join=grade_join(bar, picked[after], ladder.idiom, count_of(ladder.tune, index))), picked[after]
+        )
         if (after := following.get(index)) is not None and path[after] != path[index]
         else bar
         for index, bar in enumerate(picked)

@@ -6,7 +6,7 @@ import itertools
 from collections import Counter
 from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.fit.ladder import Ladder, count_of
 from nailhead.core.arrange.grade import grade_join
 from nailhead.core.arrange.teacher.arrangement import Arrangement, groups_of, second_path
 from nailhead.core.arrange.teacher.path import PathGrade, bars_on_path, grade_path
@@ -66,7 +66,7 @@ def grade_second(ladder: Ladder, arrangement: Arrangement) -> PathGrade | None:
     played = perform(ladder, arrangement)
     bars = {one.index: replace(one.bar, join=Grade(1)) for one in played}
     for before, after in itertools.pairwise(played):
-        join = grade_join(before.bar, after.bar, ladder.idiom)
+        join = grade_join(before.bar, after.bar, ladder.idiom, count_of(ladder.tune, before.index))
         if max(before.time, after.time) > 1 and join.value > bars[before.index].join.value:
             bars[before.index] = replace(bars[before.index], join=join)
     numbers = groups_of(ladder, arrangement)

@@ -38,8 +38,9 @@ class ShapeOffer:
     used: bool
 
 
-def _context(ladder: Ladder, index: int) -> BarContext:
-    return ladder.ground.contexts[ladder.structure.classes[index]]
+def _context(ladder: Ladder, index: int, rung: int) -> BarContext:
+    """The bar's notes of the layer that the rung plays."""
+    return ladder.ground.layers[ladder.idiom.rung(rung).layer][ladder.structure.classes[index]]
 
 
 def _refuse(ladder: Ladder, index: int, said: str, field: str, remedy: str) -> PathError:
@@ -56,7 +57,7 @@ def _played(ladder: Ladder, index: int, field: str) -> Idiom:
 
 def _builder(ladder: Ladder, idiom: Idiom) -> RungBuilder:
     ground = ladder.ground
-    return RungBuilder(ground.contexts, ground.structure, ground.joins, idiom)
+    return RungBuilder(ground.layers, ground.structure, ground.joins, idiom)
 
 
 def _done(ladder: Ladder, index: int, rung: int, bar: ArrangedBar) -> ArrangedBar:
@@ -69,7 +70,7 @@ def with_note_at(ladder: Ladder, index: int, rung: int, onset: Time, place: Plac
 
     Raises PathError where no melody note begins at `onset` or the place does not sound it.
     """
-    context = _context(ladder, index)
+    context = _context(ladder, index, rung)
     at = next(
         (at for at, part in enumerate(context.segments) if part.onset == onset and part.spot and not part.held), None
     )
@@ -98,7 +99,7 @@ def _candidates(
     ladder: Ladder, index: int, rung: int, placing: Placing, shapes: Mapping[HarmonySpan, Shape]
 ) -> list[tuple[int, ArrangedBar]]:
     """(cost, bar) of the ways to play a bar with its melody and shapes as given, cheapest first."""
-    builder, grid = _builder(ladder, ladder.idiom), Grid(_context(ladder, index), placing.spots, shapes)
+    builder, grid = _builder(ladder, ladder.idiom), Grid(_context(ladder, index, rung), placing.spots, shapes)
     found = []
     for cell in sorted(Fitter(ladder.idiom, rung).cells(grid), key=lambda cell: cell.cost):
         candidate = Candidate(cell.cost, cell, grid, placing, cell.first, cell.last, ())
@@ -126,7 +127,7 @@ def with_pattern(ladder: Ladder, index: int, rung: int, name: str) -> ArrangedBa
     if not any(row.name == name for row in idiom.right.patterns):
         known = ", ".join(dict.fromkeys(row.name for row in idiom.right.patterns))
         raise _refuse(ladder, index, f"there is no pattern “{name}”.", "pattern", f"Choose one of: {known}.")
-    bar = _with_asked(_builder(ladder, idiom), _context(ladder, index), rung, name)
+    bar = _with_asked(_builder(ladder, idiom), ladder.structure.classes[index], rung, name)
     if name not in bar.patterns:
         raise _refuse(
             ladder, index, f"{name} does not go with its melody on rung {rung}.", "pattern", "Choose another pattern."
@@ -134,11 +135,11 @@ def with_pattern(ladder: Ladder, index: int, rung: int, name: str) -> ArrangedBa
     return _done(ladder, index, rung, bar)
 
 
-def _with_asked(builder: RungBuilder, context: BarContext, rung: int, name: str) -> ArrangedBar:
+def _with_asked(builder: RungBuilder, first: int, rung: int, name: str) -> ArrangedBar:
     """The cheapest way to play a bar where a pattern is wanted; it may not be in it."""
     idiom = builder.idiom
     asking = builder.playing(replace(idiom, right=idiom.right.with_patterns(_asked(idiom, name, rung))))
-    found = asking.candidates(Fitter(asking.idiom, rung), context)
+    found = asking.candidates(Fitter(asking.idiom, rung), first)
     return asking.lay_out(min(found, key=lambda one: one.cost), rung)
 
 
@@ -155,16 +156,16 @@ def patterns_that_fit(ladder: Ladder, index: int, rung: int) -> tuple[str, ...]:
     """The patterns that go with a bar's melody on a rung, in the order of their table."""
     if len(ladder.rungs) == 1 or rung < 2:
         return ()
-    builder, context = _builder(ladder, ladder.idiom), _context(ladder, index)
+    builder, first = _builder(ladder, ladder.idiom), ladder.structure.classes[index]
     names = dict.fromkeys(row.name for row in ladder.idiom.right.patterns)
-    return tuple(name for name in names if name in _with_asked(builder, context, rung, name).patterns)
+    return tuple(name for name in names if name in _with_asked(builder, first, rung, name).patterns)
 
 
 def shapes_offered(ladder: Ladder, index: int, rung: int, most: int = 6) -> tuple[ShapeOffer, ...]:
     """The best shapes of each chord of a bar of which something is struck on that rung; the one in use is marked."""
     if not ladder.idiom.has(Adds.SHAPES, rung):
         return ()
-    context = _context(ladder, index)
+    context = _context(ladder, index, rung)
     held = {(shape.onset, shape.stops) for shape in ladder.cell(index, rung).shapes}
     offers = []
     for span in context.harmony:
@@ -196,7 +197,7 @@ def frets_text(shape: Shape, ladder: Ladder) -> str:
 def with_shape(ladder: Ladder, index: int, rung: int, onset: Time, frets: str) -> ArrangedBar:
     """The bar with a chord held in a certain shape; raises PathError where the shape is not among those offered."""
     _played(ladder, index, "shape")
-    context = _context(ladder, index)
+    context = _context(ladder, index, rung)
     span = next((span for span in context.harmony if span.onset == onset and span.chord), None)
     found = next(
         (

@@ -1,0 +1,147 @@
+"""The versions of a bar's melody that a rung tries: its layer, what it brings back, what it lets go for a roll."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from itertools import islice
+
+from nailhead.core.arrange.fit.catching import caught
+from nailhead.core.arrange.fit.fills import with_fill
+from nailhead.core.arrange.fit.moving import Placing, placings, usual
+from nailhead.core.arrange.fit.thinning import thinned
+from nailhead.core.arrange.left.context import BarContext, Segment
+from nailhead.core.arrange.left.layered import keep_notes
+from nailhead.core.arrange.rows.hands import Adds, Idiom
+from nailhead.core.music.layers import Layer
+from nailhead.core.music.metre import Time
+
+#: What a fill at the end of a phrase is worth.
+FILL = 30
+#: So many versions of a solo with fewer melody notes are tried.
+THINNER = 1
+#: So many notes in a row are a run.
+RUN_NOTES = 4
+#: What a scale run that comes whole is worth.
+RUN = 25
+#: What a note of the layer costs that goes for a roll.
+GONE = 6
+
+
+@dataclass(frozen=True)
+class Version:
+    """A bar's melody, the places it may lie in, what it costs to play this one, and what is said of it."""
+
+    context: BarContext
+    placings: tuple[Placing, ...]
+    cost: int = 0
+    said: str = ""
+
+
+class Versions:
+    """Finds them for one way of playing; each is worked out once. `layers` are contexts by layer and class of bars."""
+
+    def __init__(self, layers: Mapping[Layer, Mapping[int, BarContext]], idiom: Idiom) -> None:
+        self.layers, self.idiom = layers, idiom
+        self._found: dict[tuple[object, ...], tuple[Version, ...]] = {}
+
+    def base(self, first: int, rung: int) -> BarContext:
+        """The bar's notes of the layer that the rung plays."""
+        return self.layers[self.idiom.rung(rung).layer][first]
+
+    def of(self, first: int, rung: int) -> tuple[Version, ...]:
+        """The versions a rung tries for a class of bars."""
+        row, idiom = self.idiom.rung(rung), self.idiom
+        adds = tuple(idiom.has(what, rung) for what in (Adds.MOVES, Adds.FLOW, Adds.SOLO))
+        key = (first, row.layer, row.catches, row.thins, adds)
+        if key not in self._found:
+            found = self._played(first, rung)
+            self._found[key] = tuple(self._solo(found)) if idiom.has(Adds.SOLO, rung) else tuple(found)
+        return self._found[key]
+
+    def _played(self, first: int, rung: int) -> Iterator[Version]:
+        row, base = self.idiom.rung(rung), self.base(first, rung)
+        if row.catches:
+            full = self.layers[Layer.FULL][first]
+            version = caught(full, base, self.idiom, rung)
+            yield Version(version.context, (version.placing,), version.cost, version.said)
+            return
+        yield Version(base, tuple(placings(base, rung, self.idiom)))
+        if row.thins:
+            yield from self._thinned(first, base, row.thins)
+            if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
+                yield from self._with_runs(first, base, row.thins, rung)
+
+    def _thinned(self, first: int, base: BarContext, thins: Layer) -> Iterator[Version]:
+        """Fewer and fewer of the notes that the thinnest layer does without: those between its bones go first."""
+        full, bones = self.layers[Layer.FULL][first], self.layers[thins][first]
+        stay = {part.source for part in bones.segments if part.spot and not part.held}
+        extra = [part for part in base.segments if part.spot and not part.held and part.source not in stay]
+        if not extra:
+            return
+        here = {part.source: part.onset for part in base.segments if part.spot and not part.held}
+        first_gone = [part for part in extra if not _leads_on(part.onset, base)]
+        for gone in ([*first_gone], [*extra]) if len(first_gone) < len(extra) else ([*extra],):
+            if not gone:
+                continue
+            left = {part.source for part in gone}
+            kept: dict[Time, Time] = {own: at for own, at in here.items() if own not in left}
+            segments = keep_notes(full.segments, kept, full.bar.length)
+            version = replace(base, segments=segments)
+            notes = f"{len(gone)} note{'s' * (len(gone) > 1)}"
+            said = f"The roll carries the bar: {notes} of the beats left out."
+            yield Version(version, (usual(version),), GONE * len(gone), said)
+
+    def _with_runs(self, first: int, base: BarContext, thins: Layer, rung: int) -> Iterator[Version]:
+        """Scale runs come whole, in the melodic way, over what else the bar plays."""
+        full, bones = self.layers[Layer.FULL][first], self.layers[thins][first]
+        run = scale_run(full)
+        if not run:
+            return
+        for other in (base, bones):
+            kept = {part.source: part.onset for part in other.segments if part.spot and not part.held}
+            kept = {own: at for own, at in kept.items() if not run[0] <= own <= run[-1] and not run[0] <= at <= run[-1]}
+            kept |= {own: own for own in run}
+            context = replace(base, segments=keep_notes(full.segments, kept, full.bar.length))
+            said = "The run comes whole, every note on another string."
+            yield Version(context, tuple(placings(context, rung, self.idiom)), -RUN, said)
+
+    def _solo(self, found: Iterator[Version]) -> Iterator[Version]:
+        """With a fill where a phrase ends, and with fewer weak notes."""
+        for version in found:
+            filled = with_fill(version.context)
+            base = version
+            if filled:
+                said = f"{version.said} Walks on to the next phrase.".strip()
+                base = Version(filled, (usual(filled),), version.cost - FILL, said)
+            yield base
+            for context, cost, said in islice(thinned(base.context), THINNER):
+                yield Version(context, (usual(context),), base.cost + cost, f"{base.said} {said}".strip())
+
+
+def scale_run(full: BarContext) -> tuple[Time, ...]:
+    """Onsets of the longest row of notes a count apart that walks by steps; () for fewer than four."""
+    rows: list[list[Segment]] = [[]]
+    for part in full.segments:
+        last = rows[-1][-1] if rows[-1] else None
+        walks = (
+            last is not None
+            and part.pitch is not None
+            and last.pitch is not None
+            and part.onset - last.onset == full.count
+            and abs(part.pitch.diatonic - last.pitch.diatonic) == 1
+        )
+        if part.pitch is None or part.held or part.tuplet:
+            rows.append([])
+        elif walks:
+            rows[-1].append(part)
+        else:
+            rows.append([part])
+    longest = max(rows, key=len)
+    return tuple(part.onset for part in longest) if len(longest) >= RUN_NOTES else ()
+
+
+def _leads_on(onset: Time, context: BarContext) -> bool:
+    """Is it on the bar's last beat, where a roll has a strong slot that leads on?"""
+    beats = context.bar.metre.beat_onsets
+    return onset + context.offset >= (beats[-1] if beats else 0)
