@@ -7,13 +7,13 @@ from collections import Counter
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from nailhead.core.music.clock import clock_of
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
 from nailhead.core.arrange.values import ArrangedBar, Role
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.music.clock import clock_of
 from nailhead.core.music.tune import Bar
 from nailhead.formats.abc import read_tune
 from tests.corpora import sample

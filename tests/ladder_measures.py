@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.teacher.path import grade_path
-from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Role, Stroke, Way
+from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Role, Stroke
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.metre import Metre
 

@@ -12,7 +12,10 @@ from fractions import Fraction
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way
 from nailhead.core.music.chord import Chord
-from nailhead.core.music.tune import Bar, held_at_start, performance
+from nailhead.core.music.core_melody import find_core
+from nailhead.core.music.layers import Core, Layer
+from nailhead.core.music.tune import Bar, performance
+from tests.ladder_measures import crossed, stolen
 from tests.struck import letters
 
 #: What a medium hand reaches between index and little finger (common practice).
@@ -23,17 +26,18 @@ def violations(ladder: Ladder, frame: bool = True) -> list[str]:
     """Every breach of H1 to H6, in words; empty when all hold. Without `frame` kick-off and ending are not built."""
     found: list[str] = []
     chords = _chords(ladder.tune.bars)
-    held = held_at_start(ladder.tune.bars)
+    core = find_core(ladder.tune)
     for rung, bars in enumerate(ladder.rungs, start=1):
         for index, bar in enumerate(bars):
             below = ladder.rungs[rung - 2][index] if rung > 1 else None
-            said = _bar_rules(ladder, ladder.tune.bars[index], bar, chords[index], held[index], rung)
-            said += _h5_h6(below, bar) if below else []
+            said = _h1(core, index, ladder, bar, rung)
+            said += _bar_rules(ladder, ladder.tune.bars[index], bar, chords[index], rung)
+            said += [*_h1a(ladder, below, bar, rung), *_h5_h6(below, bar)] if below else []
             found += [f"rung {rung} bar {bar.number}: {text}" for text in said]
         found += [f"rung {rung} {text}" for text in _over_bar_lines(ladder, bars)]
     found += [f"second time {text}" for text in _second_over_bar_lines(ladder)]
     for index, bar in ladder.second.items():
-        said = _bar_rules(ladder, ladder.tune.bars[index], bar, chords[index], held[index], 7)
+        said = _h1(core, index, ladder, bar, 7) + _bar_rules(ladder, ladder.tune.bars[index], bar, chords[index], 7)
         found += [f"second time bar {bar.number}: {text}" for text in said]
     return found + (_frame_rules(ladder) if frame else [])
 
@@ -44,14 +48,14 @@ def _frame_rules(ladder: Ladder) -> list[str]:
         if frame:
             rows = _chords(frame.tune.bars)
             for written, bar, row in zip(frame.tune.bars, frame.bars, rows, strict=True):
-                found += [f"{frame.tune.title} {text}" for text in _bar_rules(ladder, written, bar, row, False, 7)]
+                found += [f"{frame.tune.title} {text}" for text in _bar_rules(ladder, written, bar, row, 7)]
     return found
 
 
 def _bar_rules(
-    ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]], held: bool, rung: int
+    ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]], rung: int
 ) -> list[str]:
-    said = [*_h1(written, bar, held, rung), *_h2(ladder, written, bar, chords, rung), *_h3(ladder, bar)]
+    said = [*_h2(ladder, written, bar, chords, rung), *_h3(ladder, bar)]
     hands = [text for rule in HANDS[ladder.idiom.id] for text in rule(ladder, written, bar)]
     return [*said, *hands, *_slurs(bar), *_kept(bar), *_h4(written, bar)]
 
@@ -67,29 +71,63 @@ def _chords(bars: tuple[Bar, ...]) -> list[list[tuple[Fraction, Chord | None]]]:
     return rows
 
 
-def _h1(written: Bar, bar: ArrangedBar, held: bool, rung: int) -> list[str]:
-    """Every melody note sounds at its onset with its pitch; nothing else calls itself melody.
+#: The layer that each rung must play whole (the ladder's own page): what else a rung plays is more.
+LAYERS = {
+    "clawhammer": ("beat", "beat", "beat", "beat", "beat", "beat", "bones"),
+    "three-finger": ("pairs", "pairs", "pairs", "pairs", "bones", "bones", "bones"),
+}
+EVERY_NOTE = ("full", "full", "full", "full", "full", "full", "bones")
+#: Rungs that may leave what the rung below plays, if they say so: rolls and solos.
+MAY_LEAVE = {"clawhammer": (7,), "three-finger": (5, 6, 7)}
 
-    In a solo only those on strong beats must.
+
+def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> list[str]:
+    """The notes of the rung's layer sound with their pitch, where the tune or the layer has them; nothing else calls
+    itself melody. A full melody that no stroke carries loses notes with a remark.
     """
-    wanted, carried = {}, held
-    for event in written.events:
-        if event.pitch and not carried:
-            wanted[event.onset] = event.pitch.cents
-        carried = event.tied
     struck = {
         (stroke.onset, note.pitch.cents)
         for stroke in bar.strokes
         for note in stroke.notes
         if note.role is Role.MELODY and not note.held
     }
-    needed = wanted
-    if rung == 7:
-        late = written.metre.length - written.length if written.number == 0 else 0
-        needed = {onset: cents for onset, cents in wanted.items() if onset + late in written.metre.strong_onsets}
-    missing = [f"H1 no melody at {onset}" for onset, cents in needed.items() if (onset, cents) not in struck]
-    invented = [f"H1 melody invented at {onset}" for onset, cents in struck if wanted.get(onset) != cents]
-    return missing + invented
+    notes = core.by_bar.get(place, ())
+    layer = Layer(LAYERS.get(ladder.idiom.id, EVERY_NOTE)[rung - 1])
+    said = []
+    for note in notes:
+        places = {note.onset, *note.places}
+        if layer.holds(note.layer) and not any((at, note.pitch.cents) in struck for at in places):
+            said.append(f"H1 no melody for {note.pitch} of {note.onset}")
+        if rung <= 5 and ladder.idiom.id == "clawhammer" and layer.holds(note.layer):
+            if (note.at(layer), note.pitch.cents) not in struck:
+                said.append(f"H1 {note.pitch} is not at {note.at(layer)}")
+    if (ladder.idiom.id, rung) == ("clawhammer", 6) and not any("Leaves out" in one for one in bar.remarks):
+        said += [
+            f"H1 {note.pitch} of {note.onset} is gone without a word"
+            for note in notes
+            if (note.onset, note.pitch.cents) not in struck
+        ]
+    known = {(at, note.pitch.cents) for note in notes for at in (note.onset, *note.places)}
+    return said + [f"H1 melody invented at {onset}" for onset, cents in struck if (onset, cents) not in known]
+
+
+def _h1a(ladder: Ladder, below: ArrangedBar, bar: ArrangedBar, rung: int) -> list[str]:
+    """What a rung plays of the melody, the next one plays too; rolls and solos say what they leave."""
+    gone = played_of(below) - played_of(bar)
+    if not gone or (rung in MAY_LEAVE.get(ladder.idiom.id, (7,)) and any("Leaves" in one for one in bar.remarks)):
+        return []
+    return [f"H1a {sorted(map(str, gone))} is played below and not here"]
+
+
+def played_of(bar: ArrangedBar) -> set[Fraction]:
+    """Onsets in the tune of the melody notes that a bar plays."""
+    early = dict(bar.early)
+    return {
+        early.get(stroke.onset, stroke.onset)
+        for stroke in bar.strokes
+        for note in stroke.notes
+        if note.role is Role.MELODY and not note.held
+    }
 
 
 def _h2(
@@ -184,7 +222,7 @@ def _clawhammer(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
                 behind = before and Finger.THUMB not in before.fingers and before.notes
                 if strings != [5] and not (drops and behind and max(n.place.string for n in before.notes) < strings[0]):
                     said.append(f"H3 the thumb plays {strings} {at}")
-                if before and Finger.THUMB in before.fingers and before.duration <= _count(written):
+                if before and Finger.THUMB in before.fingers and stroke.onset - before.onset <= _count(written):
                     said.append(f"H3 the thumb comes twice running {at}")
                 if stroke.onset in beats:
                     said.append(f"H3 the thumb on the beat {at}")
@@ -309,10 +347,20 @@ def _thumb_below(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     return said
 
 
+def _no_fingers_crossed(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """Of two strokes a count apart the thumb is not on the treble side of the index, nor the index of the middle."""
+    return ["H3 fingers lie across each other"] * crossed(bar, written.metre)
+
+
+def _nothing_stolen(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """A filler never takes the place that the melody strikes one count later."""
+    return ["H3 a filler takes the next melody note's place"] * stolen(bar, written.metre)
+
+
 #: Way of playing -> what its right hand must keep to, beside the rules for all.
 HANDS: dict[str, tuple[Callable[[Ladder, Bar, ArrangedBar], list[str]], ...]] = {
-    "clawhammer": (_clawhammer,),
-    "three-finger": (_three_finger, _no_finger_twice),
+    "clawhammer": (_clawhammer, _nothing_stolen),
+    "three-finger": (_three_finger, _no_finger_twice, _no_fingers_crossed, _nothing_stolen),
     "trial plectrum": (_melody_on_top, _pick_by_the_clock, _own_fingers_and_ornaments, _one_touch),
     "trial fingerstyle": (_melody_on_top, _own_fingers_and_ornaments, _thumb_below, _no_finger_twice),
     "trial strum": (_melody_on_top, _own_fingers_and_ornaments, _one_touch),
@@ -406,14 +454,14 @@ def _h4(written: Bar, bar: ArrangedBar) -> list[str]:
 
 def _h5_h6(below: ArrangedBar, bar: ArrangedBar) -> list[str]:
     said = []
-    old, new = ({onset: place for onset, *place in melody_places(it)} for it in (below, bar))
+    old, new = ({dict(it.early).get(onset, onset): place for onset, *place in melody_places(it)} for it in (below, bar))
     for onset in sorted(old.keys() & new.keys()):
         if old[onset] != new[onset]:
-            reported = {moved.onset for moved in (*bar.moved, *below.moved) if moved.why}
+            reported = {
+                dict(it.early).get(moved.onset, moved.onset) for it in (bar, below) for moved in it.moved if moved.why
+            }
             if onset not in reported or not any("is taken on string" in remark for remark in bar.remarks):
                 said.append(f"H5 the melody has moved at {onset} and nothing is said")
-    if len(new) < len(old) and not any("Leaves out" in remark for remark in bar.remarks):
-        said.append("H5 a melody note is gone and nothing is said")
     if bar.grade.value < below.grade.value or bar.join.value < below.join.value:
         said.append("H6 the grade falls")
     return said

@@ -10,7 +10,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.music.clock import clock_of
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.left.placing import (
     IMPOSSIBLE,
@@ -30,6 +29,7 @@ from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.shapes import shapes_for
 from nailhead.core.music.chord import parse_chord
+from nailhead.core.music.clock import clock_of
 from nailhead.core.music.metre import parse_metre
 from tests.core.test_fretboard import BANJO, setup
 from tests.core.test_tune import tune

@@ -12,7 +12,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nailhead.core.arrange.fit.building import RungBuilder, choose_shapes
-from nailhead.core.choosing import choose_cells
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
 from nailhead.core.arrange.fit.moving import usual
@@ -26,6 +25,7 @@ from nailhead.core.arrange.rows.patterns import Pattern, Want, own_row, read_row
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
 from nailhead.core.arrange.rows.ways import CHOICES, Options, find_idiom, options_of
 from nailhead.core.arrange.values import Finger, Role, Way
+from nailhead.core.choosing import choose_cells
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.formats.text_tab import strokes_text

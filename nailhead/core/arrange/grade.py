@@ -23,7 +23,8 @@ POINTS = {
     "barre": 8,
     "finger again": 2,  # the same finger strikes twice running at speed
     "hand moves": 3,  # per change of place of the hand
-    "thumb and finger": 1,  # each thumb stroke, brush and pinch
+    "thumb and finger": 2,  # each thumb stroke, brush and pinch
+    "woven in": 1,  # each other stroke that is not the melody's: the tune has to be kept apart from it
     "off the beat": 2,
     "slurs": 2,  # each note the left hand sounds, …
     "quick slurs": 1,  # … more where it has a count or less for it, graces among them
@@ -80,7 +81,8 @@ def _grade(reasons: Sequence[Reason]) -> Grade:
 def _speed(at: Graded) -> Reason | None:
     if not at.struck:
         return None
-    strokes_a_second = len(at.struck) / (at.bar.length / at.pace)
+    # A pickup of a note or two is no faster than what it leads into.
+    strokes_a_second = len(at.struck) / (max(at.bar.length, at.metre.length / 2) / at.pace)
     points = int(max(Fraction(0), strokes_a_second - 2) * POINTS["speed"])
     return Reason("speed", points, f"{float(strokes_a_second):.1f} strokes a second at tempo.")
 
@@ -147,6 +149,18 @@ def _right_hand(at: Graded) -> Reason | None:
     }
     said = ", ".join(f"{count} {what}" for what, count in counted.items() if count)
     return Reason("thumb and finger", sum(counted.values()) * POINTS["thumb and finger"], f"Strokes: {said}.")
+
+
+def _woven(at: Graded) -> Reason | None:
+    """Single strokes of the fingers between the melody's."""
+    woven = sum(
+        len(stroke.notes) == 1
+        and stroke.fingers != (Finger.THUMB,)
+        and stroke.notes[0].role in (Role.CHORD, Role.DRONE)
+        for stroke in at.struck
+    )
+    said = f"{woven} stroke{'s' * (woven > 1)} of the fingers between the melody's."
+    return Reason("woven in", woven * POINTS["woven in"], said)
 
 
 def _slurs(at: Graded) -> Reason | None:
@@ -228,6 +242,7 @@ TERMS: tuple[Callable[[Graded], Reason | None], ...] = (
     _again,
     _shapes,
     _right_hand,
+    _woven,
     _off_beat,
     _slurs,
     _drops,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
@@ -17,6 +18,8 @@ from nailhead.core.music.tune import Tune
 
 #: Octaves tried: pipes and whistles stand high, singers low.
 OCTAVES = (0, -1, 1, -2, 2)
+#: Highest fret up to which a melody lies easily, and the share of its notes that may be folded by an octave for that.
+EASY, LONE = 9, 0.04
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,9 +136,63 @@ def try_octaves(
             height = Fraction(sum(fret for fret in frets if fret is not None))
             if best is None or height < best[0]:
                 best = (height, moved)
+    whole = _fit(setup, transpose_tune(tune, best[1]), best[1]) if best else None
+    if whole and _top_fret(whole, strings) <= EASY:
+        return whole
+    return _folded(tune, setup, semitones, strings, octaves) or whole
+
+
+def _top_fret(fit: Fit, strings: tuple[int, ...]) -> int:
+    frets = [_lowest_fret(fit.setup, cents, strings) for cents in {pitch.cents for pitch in fit.tune.pitches}]
+    return max(fret for fret in frets if fret is not None)
+
+
+def _folded(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...], octaves: tuple[int, ...]) -> Fit | None:
+    """The tune with a few outliers an octave nearer to the rest; None where that does not bring it within easy frets.
+
+    Better so than to carry the whole tune up the neck for them (common practice).
+    """
+    heard = Counter(tune.pitches)
+    best: tuple[int, int, dict[Pitch, int]] | None = None
+    for octave in octaves:
+        moved, folds, height = semitones + 12 * octave, {}, 0
+        for pitch in heard:
+            options = [
+                (_lowest_fret(setup, pitch.cents + 100 * moved + 1200 * fold, strings), fold) for fold in (0, 1, -1)
+            ]
+            found = [(abs(fold), fret, fold) for fret, fold in options if fret is not None and fret <= EASY]
+            if not found:
+                break
+            _, fret, fold = min(found)
+            height += fret
+            if fold:
+                folds[pitch] = fold
+        else:
+            away = sum(heard[pitch] for pitch in folds)
+            if away <= max(1, int(LONE * heard.total())) and (best is None or (away, height) < best[:2]):
+                best = (away, height, folds)
+                chosen = moved
     if best is None:
         return None
-    return _fit(setup, transpose_tune(tune, best[1]), best[1])
+    away, _, folds = best
+    bars = tuple(
+        replace(
+            bar,
+            events=tuple(
+                replace(event, pitch=replace(event.pitch, octave=event.pitch.octave + folds[event.pitch]))
+                if event.pitch in folds
+                else event
+                for event in bar.events
+            ),
+        )
+        for bar in tune.bars
+    )
+    fit = _fit(setup, transpose_tune(replace(tune, bars=bars), chosen), chosen)
+    notes = "One note lies" if away == 1 else f"{away} notes lie"
+    ways = " and ".join(sorted({"higher" if fold > 0 else "lower" for fold in folds.values()}))
+    return replace(
+        fit, remarks=(f"{notes} far from the rest and {'is' if away == 1 else 'are'} played an octave {ways}.",)
+    )
 
 
 def _try_by_name(
@@ -171,6 +228,7 @@ def _explained(fit: Fit, wish: Wish, off: int) -> Fit:
     octaves = (fit.semitones - off) // 12 if wish.key is None else 0
     if octaves:
         remarks.append(f"Played {_octave_words(octaves)} than written.")
+    remarks += fit.remarks
     remarks.append(f"Plays {fit.shape_key}, sounds {fit.sounding_key}.")
     return replace(fit, remarks=tuple(remarks))
 

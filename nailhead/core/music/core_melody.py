@@ -228,16 +228,25 @@ def _bone_window(
     inside = [pick for pick in beats if start <= pick.at < end]
     begun = tuple(notes[pick.place] for pick in inside)
     if not inside:
-        return start, begun, ((),)
+        return start, begun, ((), *_rung_in(notes, beats, start))
     rings = any(pick.at < start for pick in beats) and inside[0].at > start
     options: list[Option] = [
         (Pick(pick.place, pick.at if rings or inside[0].at > start else start),) for pick in inside
     ]
-    if rings or (len(unit) == 1 and units == 2 and start > 0 and unit[0].counts == 2):
+    rung_in = _rung_in(notes, beats, start)
+    options += rung_in
+    if (rings and not rung_in) or (len(unit) == 1 and units == 2 and start > 0 and unit[0].counts == 2):
         options.append(())
-    tied = [pick for pick in inside if notes[pick.place].tied_over]
-    options += [(first, pick) for pick in tied for first in inside[:1] if first != pick]
+    last = [pick for pick in inside[1:] if notes[pick.place].anchor or notes[pick.place].phrase_end]
+    options += [(Pick(inside[0].place, start), pick) for pick in last]
     return start, begun, tuple(dict.fromkeys(options))
+
+
+def _rung_in(notes: Sequence[Note], beats: Option, start: int) -> list[Option]:
+    """A beat that sounds over the start of a unit may stand for it."""
+    before = [pick for pick in beats if pick.at < start]
+    rings = bool(before) and notes[before[-1].place].end > start
+    return [(Pick(before[-1].place, start),)] if rings else []
 
 
 # -- weighing
@@ -250,7 +259,7 @@ def _alone(task: _Task, start: int, begun: Sequence[Note], option: Option, bar: 
     kept = {pick.place for pick in option}
     for pick in option:
         note = notes[pick.place]
-        if note.onset != start and pick.at == start:
+        if _stands_in(task, start, pick, note.onset) and pick is option[0]:
             yield "not first in its unit" if task.bones else "off the beat"
         if note.duration < longest:
             yield "shorter than its neighbours"
@@ -273,6 +282,13 @@ def _alone(task: _Task, start: int, begun: Sequence[Note], option: Option, bar: 
             yield "trough left out"
         if note.duration == longest and len(begun) > 1 and min(one.duration for one in begun) < longest:
             yield "long note left out"
+
+
+def _stands_in(task: _Task, start: int, pick: Pick, onset: int) -> bool:
+    """Does a note stand for a beat that it does not begin or, as a bone, sound on?"""
+    if task.bones:
+        return pick.at > start or onset > start
+    return pick.at == start != onset
 
 
 def _between(facts: Facts, one: Note, other: Note) -> Iterator[str]:

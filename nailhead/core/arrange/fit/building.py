@@ -17,7 +17,7 @@ from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Spots
 from nailhead.core.arrange.rows.hands import Adds, Idiom
-from nailhead.core.arrange.values import ArrangedBar, Moved, Stroke
+from nailhead.core.arrange.values import ArrangedBar, Moved, Role, Stroke
 from nailhead.core.choosing import choose_cells
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.fretboard.shapes import Shape
@@ -74,6 +74,7 @@ class RungBuilder:
     ) -> None:
         self.layers = layers
         self.contexts = layers[Layer.FULL]
+        self._first = {context.bar.number: first for first, context in self.contexts.items()}
         self.versions = Versions(layers, idiom)
         setup = next(iter(self.contexts.values())).setup
         self._drones = frozenset(string.number for string in setup.strings if string.drone)
@@ -202,7 +203,27 @@ class RungBuilder:
             if (home := context.segments[index].spot) and (spot := candidate.grid.spots[index])
         )
         remarks = bar.remarks + ((candidate.said,) if candidate.said else ())
-        return replace(bar, moved=moved, remarks=remarks)
+        bar = replace(bar, moved=moved, remarks=remarks)
+        return self._coming_back(bar, context) if idiom.has(Adds.FLOW, rung) else bar
+
+    def _coming_back(self, bar: ArrangedBar, context: BarContext) -> ArrangedBar:
+        """A string that is struck beside the melody just when the tune has its pitch plays a note of the tune."""
+        full = self.contexts[self._first[context.bar.number]]
+        here = {part.source for part in context.segments}
+        gone = {part.onset: part for part in full.segments if part.spot and not part.held and part.onset not in here}
+        strokes, moved = [], []
+        for stroke in bar.strokes:
+            part = gone.get(stroke.onset)
+            note = stroke.notes[0] if len(stroke.notes) == 1 else None
+            if part and note and part.spot and part.pitch and note.role in (Role.CHORD, Role.DRONE):
+                if note.pitch.cents == part.pitch.cents:
+                    stroke = stroke.with_notes(lambda one: replace(one, role=Role.MELODY))
+                    if note.place != part.spot.place:
+                        moved.append(
+                            Moved(stroke.onset, part.spot.place, note.place, "the right hand strikes it there")
+                        )
+            strokes.append(stroke)
+        return replace(bar, strokes=tuple(strokes), moved=bar.moved + tuple(moved))
 
     def join_price(self, fitter: Fitter, before: int, one: Candidate, after: int, other: Candidate) -> int:
         """The step over a bar line: the same finger again, another motion."""
@@ -224,17 +245,29 @@ class RungBuilder:
             return bar
         context = self.contexts[first]
         here, there = _moves(bar), _moves(below)
+        both = self._played_of(bar) & self._played_of(below)
         said = []
         for onset in sorted(here.keys() | there.keys()):
             old, new = there.get(onset), here.get(onset)
-            if (old and old.place) == (new and new.place):
+            if onset not in both or (old and old.place) == (new and new.place):
                 continue
             where = beat_words(onset, context.offset, context.bar.metre.unit)
             place = new.place if new else (old.usual if old else None)
             assert place is not None
             why = new.why if new else "its usual place serves here"
             said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
+        said += _left_words(self._played_of(below), self._played_of(bar))
         return replace(bar, remarks=bar.remarks + tuple(said))
+
+    def _played_of(self, bar: ArrangedBar) -> set[Time]:
+        """Own onsets of the tune's notes that a bar plays."""
+        early = dict(bar.early)
+        return {
+            early.get(stroke.onset, stroke.onset)
+            for stroke in bar.strokes
+            for note in stroke.notes
+            if note.role is Role.MELODY and not note.held
+        }
 
 
 def _stepped(candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
@@ -255,8 +288,19 @@ def _with_breath(found: list[Candidate]) -> list[Candidate]:
     return found + breathing
 
 
+def _left_words(below: set[Time], here: set[Time]) -> list[str]:
+    """What is said where a rung leaves notes that the rung below plays."""
+    gone = len(below - here)
+    if not gone:
+        return []
+    notes = "a melody note" if gone == 1 else f"{gone} melody notes"
+    return [f"Leaves {notes} of the rung below to what the right hand runs on with."]
+
+
 def _moves(bar: ArrangedBar) -> dict[Time, Moved]:
-    return {moved.onset: moved for moved in bar.moved}
+    """What has moved, by the note's own onset in the tune."""
+    early = dict(bar.early)
+    return {early.get(moved.onset, moved.onset): moved for moved in bar.moved}
 
 
 def place_words(place: Place, context: BarContext) -> str:

@@ -74,9 +74,12 @@ class Caught:
     said: str = ""
 
 
-def caught(full: BarContext, base: BarContext, idiom: Idiom, rung: int) -> Caught:
-    """The notes of the rung's layer (`base`) and those of the full melody that the rung can catch."""
-    bar = _Bar(full, base, idiom, rung)
+def caught(full: BarContext, base: BarContext, core: Collection[Time], idiom: Idiom, rung: int) -> Caught:
+    """The notes of the rung's layer (`base`) and those of the full melody that the rung can catch.
+
+    Those that the rung below plays (`core`, own onsets) are never left out.
+    """
+    bar = _Bar(full, base, core, idiom, rung)
     best = bar.cheapest()
     kept = {full.segments[note.part].onset: _own(full, note) for note, _, _ in best.kept}
     context = replace(full, segments=keep_notes(full.segments, kept, full.bar.length), lead_in=base.lead_in)
@@ -118,8 +121,9 @@ def _left_out_words(bar: _Bar, path: _Path) -> str:
 class _Bar:
     """One bar on its way through the search."""
 
-    def __init__(self, full: BarContext, base: BarContext, idiom: Idiom, rung: int) -> None:
+    def __init__(self, full: BarContext, base: BarContext, core: Collection[Time], idiom: Idiom, rung: int) -> None:
         self.full, self.idiom = full, idiom
+        self.core = core
         self.grid = Grid(full, usual(full).spots, {})
         self.catches = idiom.rung(rung).catches
         self.may_leave = idiom.rung(rung).layer is Layer.FULL
@@ -177,7 +181,9 @@ class _Bar:
                 room = state.room or how is Catch.DRONE
                 behind = how is None and not on_beat
                 yield _State(note.at, near, how, room, behind), cost + price, (note, place, how)
-        if on_beat and note.ours:
+        if note.ours and on_beat:
+            return
+        if self.full.segments[note.part].onset in self.core:
             return
         if not note.ours or self.may_leave:
             cost = LEFT_OUT + self._weight(note) if note.ours else NOT_BACK

@@ -40,7 +40,7 @@ def with_double_stops(
         under = _beside(note, grid, at, 1)
         if under is None and right.doubling is Doubling.SAME:
             under = _beside(note, grid, at, -1)
-        if under is None:
+        if under is None or _struck_next(under.place.string, strokes[index : index + 2], grid):
             continue
         (touch,) = stroke.touches
         if right.doubling is Doubling.FREE:
@@ -54,6 +54,12 @@ def with_double_stops(
         elif not _strays(strokes[index + 1 : index + 2], under.place.string, right):
             result[index] = replace(stroke, touches=(_swept(touch, right, note, under),))
     return tuple(result)
+
+
+def _struck_next(string: int, strokes: tuple[Stroke, ...], grid: Grid) -> bool:
+    """Does the string sound again one count later?"""
+    soon = len(strokes) > 1 and strokes[1].onset - strokes[0].onset <= grid.clock.count
+    return soon and any(note.place.string == string for note in strokes[1].notes)
 
 
 def _swept(touch: Touch, right: RightHand, *notes: FrettedNote) -> Touch:

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from itertools import islice
 
 from nailhead.core.arrange.fit.catching import caught
 from nailhead.core.arrange.fit.fills import with_fill
 from nailhead.core.arrange.fit.moving import Placing, placings, usual
-from nailhead.core.arrange.fit.thinning import thinned
 from nailhead.core.arrange.left.context import BarContext, Segment
 from nailhead.core.arrange.left.layered import keep_notes
 from nailhead.core.arrange.rows.hands import Adds, Idiom
@@ -18,8 +16,6 @@ from nailhead.core.music.metre import Time
 
 #: What a fill at the end of a phrase is worth.
 FILL = 30
-#: So many versions of a solo with fewer melody notes are tried.
-THINNER = 1
 #: So many notes in a row are a run.
 RUN_NOTES = 4
 #: What a scale run that comes whole is worth.
@@ -63,14 +59,25 @@ class Versions:
         row, base = self.idiom.rung(rung), self.base(first, rung)
         if row.catches:
             full = self.layers[Layer.FULL][first]
-            version = caught(full, base, self.idiom, rung)
+            version = caught(full, base, self._stays(first, rung), self.idiom, rung)
             yield Version(version.context, (version.placing,), version.cost, version.said)
+            if row.thins:
+                fewer = self.layers[row.thins][first]
+                yield Version(fewer, (usual(fewer),), GONE * _gone(version.context, fewer))
             return
         yield Version(base, tuple(placings(base, rung, self.idiom)))
         if row.thins:
             yield from self._thinned(first, base, row.thins)
             if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
                 yield from self._with_runs(first, base, row.thins, rung)
+
+    def _stays(self, first: int, rung: int) -> frozenset[Time]:
+        """Own onsets of the notes that the rung below plays at least."""
+        if rung > 2 and self.idiom.rung(rung - 1).catches:
+            context = self.of(first, rung - 1)[0].context
+        else:
+            context = self.base(first, max(1, rung - 1))
+        return frozenset(part.source for part in context.segments if part.spot and not part.held)
 
     def _thinned(self, first: int, base: BarContext, thins: Layer) -> Iterator[Version]:
         """Fewer and fewer of the notes that the thinnest layer does without: those between its bones go first."""
@@ -88,9 +95,7 @@ class Versions:
             kept: dict[Time, Time] = {own: at for own, at in here.items() if own not in left}
             segments = keep_notes(full.segments, kept, full.bar.length)
             version = replace(base, segments=segments)
-            notes = f"{len(gone)} note{'s' * (len(gone) > 1)}"
-            said = f"The roll carries the bar: {notes} of the beats left out."
-            yield Version(version, (usual(version),), GONE * len(gone), said)
+            yield Version(version, (usual(version),), GONE * len(gone))
 
     def _with_runs(self, first: int, base: BarContext, thins: Layer, rung: int) -> Iterator[Version]:
         """Scale runs come whole, in the melodic way, over what else the bar plays."""
@@ -100,14 +105,16 @@ class Versions:
             return
         for other in (base, bones):
             kept = {part.source: part.onset for part in other.segments if part.spot and not part.held}
-            kept = {own: at for own, at in kept.items() if not run[0] <= own <= run[-1] and not run[0] <= at <= run[-1]}
+            kept = {
+                own: own if run[0] <= at <= run[-1] else at for own, at in kept.items() if not run[0] <= own <= run[-1]
+            }
             kept |= {own: own for own in run}
             context = replace(base, segments=keep_notes(full.segments, kept, full.bar.length))
             said = "The run comes whole, every note on another string."
             yield Version(context, tuple(placings(context, rung, self.idiom)), -RUN, said)
 
     def _solo(self, found: Iterator[Version]) -> Iterator[Version]:
-        """With a fill where a phrase ends, and with fewer weak notes."""
+        """With a fill where a phrase ends."""
         for version in found:
             filled = with_fill(version.context)
             base = version
@@ -115,8 +122,13 @@ class Versions:
                 said = f"{version.said} Walks on to the next phrase.".strip()
                 base = Version(filled, (usual(filled),), version.cost - FILL, said)
             yield base
-            for context, cost, said in islice(thinned(base.context), THINNER):
-                yield Version(context, (usual(context),), base.cost + cost, f"{base.said} {said}".strip())
+
+
+def _gone(context: BarContext, fewer: BarContext) -> int:
+    """How many notes fewer there are."""
+    return sum(part.spot is not None for part in context.segments) - sum(
+        part.spot is not None for part in fewer.segments
+    )
 
 
 def scale_run(full: BarContext) -> tuple[Time, ...]:

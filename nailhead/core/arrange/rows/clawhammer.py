@@ -85,7 +85,7 @@ RUNGS = (
         hole=9,
         brushes=_THREE,
     ),
-    Rung("Solo", (Adds.SOLO,), Layer.FULL, tuple(Catch), empty=24, hole=9, brushes=_THREE),
+    Rung("Solo", (Adds.SOLO,), Layer.FULL, tuple(Catch), Layer.BEAT, empty=24, hole=9, brushes=_THREE),
 )
 
 _ALL = dict.fromkeys((1, 2, 3, 4), 0)
