@@ -78,6 +78,9 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
         metavar="NAME=SIGNS",
         help="a pattern of your own, e.g. 'rocking=T3! I2 T5! I2'; may be given again",
     )
+    parser.add_argument(
+        "--melody", choices=("bones", "beat", "pairs", "full"), help="how much of it rung 1 plays; default: as usual"
+    )
     parser.add_argument("--to", choices=("text", "json", "musicxml"), default="text")
     parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="default: standard output")
     parser.set_defaults(run=_arrange)
@@ -100,7 +103,8 @@ def _arrange(options: argparse.Namespace) -> None:
     if planned:
         wish = _planned(tune, instrument, idiom, wish)
     own = tuple(_pattern(text) for text in options.pattern)
-    ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id, _choices(options.choose), own)
+    choices = _choices(options.choose, options.melody)
+    ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id, choices, own)
     text = _writer(options.to)(ladder, level_path(ladder, options.rung))
     for remark in ((f"Chosen: {ladder.fit.setup.label}.",) if planned else ()) + ladder.fit.remarks:
         print(f"nailhead: {remark}", file=sys.stderr)
@@ -110,12 +114,16 @@ def _arrange(options: argparse.Namespace) -> None:
         sys.stdout.write(text)
 
 
-def _choices(given: Sequence[str]) -> Options:
-    """The options named as what=which; an unknown name is refused with those there are."""
+def _choices(given: Sequence[str], melody: str | None = None) -> Options:
+    """The options named as what=which; an unknown name is refused with those there are.
+
+    `melody` is the layer that the first rung plays.
+    """
     from nailhead.core.arrange.rows.ways import CHOICES, options_of
     from nailhead.core.errors import PathError
+    from nailhead.core.music.layers import Layer
 
-    chosen = {}
+    chosen = {"melody": Layer(melody).words} if melody else {}
     for text in given:
         name, _, value = text.partition("=")
         field = name.strip().replace("-", "_").replace(" ", "_")

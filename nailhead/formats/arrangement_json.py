@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from nailhead import __version__
 from nailhead.core.arrange.fit.ladder import Frame, Ladder
 from nailhead.core.arrange.rows.touches import touch_row
 from nailhead.core.arrange.teacher.path import Path, bars_on_path, grade_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Stroke, Touch
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Role, Stroke, Touch
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.music.chord import transpose_chord
+from nailhead.core.music.layers import CoreNote, Layer
+from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar
 
@@ -46,6 +48,10 @@ def arrangement_document(ladder: Ladder, path: Path, again: Mapping[int, Arrange
         },
         "setup": setup_document(ladder.fit),
         "idiom": ladder.idiom.id,
+        "rungs": [
+            {"rung": number, "name": rung.name, "layer": rung.layer.value}
+            for number, rung in enumerate(ladder.idiom.rungs, start=1)
+        ],
         "path": list(path),
         "options": {choice.name: ladder.options.way(choice.name) for choice in ladder.idiom.choices},
         "grade": {
@@ -56,9 +62,14 @@ def arrangement_document(ladder: Ladder, path: Path, again: Mapping[int, Arrange
                 for spot in grade.spots
             ],
         },
-        "bars": [_bar(ladder, written, bar) for written, bar in zip(ladder.tune.bars, bars, strict=True)],
+        "bars": [
+            _bar(ladder, ladder.tune.bars[at], bar, ladder.ground.core.notes_of(at)) for at, bar in enumerate(bars)
+        ],
         "kick_off": _frame(ladder, ladder.kick_off) if solo else [],
-        "second_time": [_bar(ladder, ladder.tune.bars[index], bar) for index, bar in sorted(again.items())],
+        "second_time": [
+            _bar(ladder, ladder.tune.bars[at], bar, ladder.ground.core.notes_of(at))
+            for at, bar in sorted(again.items())
+        ],
         "ending": _frame(ladder, ladder.ending) if solo else [],
     }
 
@@ -67,7 +78,7 @@ def _frame(ladder: Ladder, frame: Frame | None) -> list[dict[str, Any]]:
     """The bars around a solo; none where the tune brings its own."""
     if frame is None:
         return []
-    return [_bar(ladder, written, bar) for written, bar in zip(frame.tune.bars, frame.bars, strict=True)]
+    return [_bar(ladder, frame.tune.bars[at], bar, frame.core.notes_of(at)) for at, bar in enumerate(frame.bars)]
 
 
 def setup_document(fit: Fit) -> dict[str, Any]:
@@ -97,10 +108,18 @@ def _plain(text: str) -> str:
     return text.replace("♯", "#").replace("♭", "b")
 
 
-def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar) -> dict[str, Any]:
+def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar, tune_notes: Sequence[CoreNote]) -> dict[str, Any]:
+    played, early = bar.tune_onsets, dict(bar.early)
+    layers = {note.onset: note.layer for note in tune_notes}
     return {
         "number": bar.number,
         "rung": bar.rung,
+        "layer": bar.layer.value,
+        "left_out": [
+            {"onset": str(note.onset), "pitch": pitch_name(note.pitch), "layer": note.layer.value}
+            for note in tune_notes
+            if note.onset not in played
+        ],
         "length": str(bar.length),
         "metre": str(written.metre),
         "part": written.part or None,
@@ -142,12 +161,21 @@ def _bar(ladder: Ladder, written: Bar, bar: ArrangedBar) -> dict[str, Any]:
             {"onset": str(stroke.onset), "duration": str(stroke.duration)} for stroke in bar.strokes if not stroke.notes
         ],
         "notes": [
-            _note(bar, stroke, touch, note, ladder.fit.setup.fret_name)
+            {
+                **_note(bar, stroke, touch, note, ladder.fit.setup.fret_name),
+                **_in_the_tune(note, early.get(stroke.onset, stroke.onset), layers),
+            }
             for stroke in bar.strokes
             for touch in stroke.touches
             for note in touch.notes
         ],
     }
+
+
+def _in_the_tune(note: FrettedNote, onset: Time, layers: Mapping[Time, Layer]) -> dict[str, Any]:
+    """Where the tune has a melody note, and the lowest layer it is of; None for what is no note of the tune."""
+    layer = layers.get(onset) if note.role is Role.MELODY and not note.held else None
+    return {"layer": layer.value if layer else None, "tune_onset": str(onset) if layer else None}
 
 
 def _grade(grade: Grade) -> dict[str, Any]:

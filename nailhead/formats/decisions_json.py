@@ -30,6 +30,7 @@ from nailhead.core.arrange.values import (
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.chord import parse_chord
+from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import parse_time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Tuplet
@@ -145,6 +146,8 @@ def bar_document(bar: ArrangedBar) -> Document:
             for kept in bar.kept
         ],
         "remarks": list(bar.remarks),
+        "layer": bar.layer.value,
+        "early": [[str(here), str(there)] for here, there in bar.early],
     }
 
 
@@ -170,6 +173,9 @@ def read_bar(document: Document) -> ArrangedBar:
             KeptFinger(Place(*row["place"]), int(row["finger"]), parse_time(row["onset"]), parse_time(row["until"]))
             for row in document["kept"]
         ),
+        # Cells of before there were layers play every note.
+        layer=Layer(document.get("layer", Layer.FULL)),
+        early=tuple((parse_time(here), parse_time(there)) for here, there in document.get("early", ())),
     )
 
 

@@ -34,6 +34,7 @@ def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | No
         f"{fit.setup.instrument.name}: {fit.setup.label}",
         f"Plays {fit.shape_key}, sounds {fit.sounding_key}. {ladder.tune.metre}"
         + (" Chords are suggestions." if ladder.chords_suggested else ""),
+        *(f"Rung {rung}: {ladder.idiom.plays(rung)}." for rung in sorted(set(path))),
         "",
     ]
     if solo and ladder.kick_off:

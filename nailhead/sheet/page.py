@@ -48,7 +48,7 @@ def layout_sheet(ladder: Ladder, arrangement: Arrangement, options: SheetOptions
     options = options or SheetOptions()
     flow = _Flow(*PAPERS[options.paper])
     grade = grade_path(bars_on_path(ladder, arrangement.rungs), groups_of(ladder, arrangement))
-    flow.head(layout_heading(ladder, flow.width, f"Grade {grade.value}", options))
+    flow.head(layout_heading(ladder, flow.width, f"Grade {grade.value}", options, arrangement.rungs))
     passages = passages_of(ladder, arrangement, options)
     items = [item for passage in passages for row in passage.rows for item in row]
     setter = SystemSetter(ladder, options, flow.width - 2 * MARGIN, items)
@@ -122,17 +122,21 @@ def footer(left: str, right: str, width: float, height: float) -> list[Mark]:
     ]
 
 
-def layout_heading(ladder: Ladder, width: float, right: str, options: SheetOptions) -> list[Mark]:
-    """Title, setup, both keys, feel, tempo, and a word at the right."""
+def layout_heading(
+    ladder: Ladder, width: float, right: str, options: SheetOptions, path: Sequence[int] = ()
+) -> list[Mark]:
+    """Title, setup, both keys, feel, tempo, and a word at the right; how much of the melody a path of one rung plays."""
     fit, tune, line = ladder.fit, ladder.tune, width - 2 * MARGIN
     played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.raised else "")
     setup = f"{fit.setup.instrument.name}: {fit.setup.label}"
     way = f"{played} · {tune.metre} · {ladder.idiom.name}" + (" · swing" if options.feel == "swing" else "")
+    if len(set(path)) == 1:
+        way += f" · {ladder.idiom.plays(path[0])}"
     size = min(8.0, 8.0 * line / measure(tune.title, 8.0, bold=True, face=Face.TITLE))
     return [
         Text(MARGIN, MARGIN + 7.0, tune.title, size, anchor="start", bold=True, face=Face.TITLE),
         Text(MARGIN, MARGIN + 13.2, setup, min(3.5, 3.5 * line / measure(setup, 3.5)), anchor="start"),
-        Text(MARGIN, MARGIN + 18.0, way, 3.5, anchor="start"),
+        Text(MARGIN, MARGIN + 18.0, way, min(3.5, 3.5 * (line - 40.0) / measure(way, 3.5)), anchor="start"),
         Text(width - MARGIN, MARGIN + 18.0, right, 3.5, anchor="end", bold=True),
         *_tempo(ladder, width - MARGIN - measure(right, 3.5, bold=True) - 6.0, MARGIN + 18.0),
     ]

@@ -273,3 +273,14 @@ class ArrangedBar:
     @property
     def length(self) -> Time:
         return self.strokes[-1].end
+
+    @property
+    def tune_onsets(self) -> frozenset[Time]:
+        """Where the tune has the melody notes that begin to sound in the bar."""
+        early = dict(self.early)
+        return frozenset(
+            early.get(stroke.onset, stroke.onset)
+            for stroke in self.strokes
+            for note in stroke.notes
+            if note.role is Role.MELODY and not note.held
+        )

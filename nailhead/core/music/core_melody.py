@@ -186,6 +186,8 @@ def _beat_window(
         return start, begun, (sung,)
     silent = any(low <= start < high for low, high in facts.rests[bar])
     stays = silent or (figured and ringing is not None)
+    if any(note.tuplet for note in begun) and (stays or begun[0].onset > start or begun[-1].tied_over):
+        return start, begun, (own,)
     options: list[Option] = []
     for pick, note in zip(own, begun, strict=True):
         options.append((pick,) if stays else (Pick(pick.place, start),))
@@ -411,8 +413,9 @@ def _decided(picks: Option, notes: Sequence[Note], windows: Sequence[Window], de
         inside = _begun(notes, window)
         if not any((bar, note.onset) in decisions for note in inside):
             continue
+        whole = any(note.tuplet and decisions.get((bar, note.onset)) for note in inside)
         for note in inside:
-            if decisions.get((bar, note.onset), note.place in kept):
+            if decisions.get((bar, note.onset), note.place in kept) or (note.tuplet and whole):
                 kept[note.place] = note.onset
             else:
                 kept.pop(note.place, None)

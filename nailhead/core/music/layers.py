@@ -93,7 +93,11 @@ class Core:
             found.setdefault(note.bar, []).append(note)
         return {bar: tuple(notes) for bar, notes in found.items()}
 
+    def notes_of(self, bar: int) -> tuple[CoreNote, ...]:
+        """The notes that begin in a written bar, as the tune has them."""
+        return self.by_bar.get(bar, ())
+
     def of_layer(self, layer: Layer, bar: int) -> tuple[CoreNote, ...]:
         """The notes of a bar that a layer plays, in the order it strikes them."""
-        found = (note for note in self.by_bar.get(bar, ()) if layer.holds(note.layer))
+        found = (note for note in self.notes_of(bar) if layer.holds(note.layer))
         return tuple(sorted(found, key=lambda note: note.at(layer)))

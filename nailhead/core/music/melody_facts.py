@@ -39,6 +39,7 @@ class Note:
     phrase_end: bool
     tied_over: bool
     word: str
+    tuplet: bool
     anchor: bool
     must: str
 
@@ -87,6 +88,7 @@ def read_facts(tune: Tune, structure: Structure) -> Facts:
     words = {
         (place, event.onset): _word(event) for place, bar in enumerate(tune.bars) for event in bar.events if event.words
     }
+    tuplets = {(place, event.onset) for place, bar in enumerate(tune.bars) for event in bar.events if event.tuplet}
     phrase_of = {bar: phrase for phrase in structure.phrases for bar in range(*phrase)}
     heights: dict[tuple[int, int], list[int]] = {}
     for note in heard:
@@ -115,6 +117,7 @@ def read_facts(tune: Tune, structure: Structure) -> Facts:
                 last_of_phrase[phrase] == number and on_beat,
                 note.onset + note.duration > bar.length,
                 words.get((note.bar, note.onset), ""),
+                (note.bar, note.onset) in tuplets,
                 bool(anchor),
                 anchor or _fills_its_beat(windows[note.bar], onset, duration),
             )

@@ -12,19 +12,26 @@ from nailhead.formats.musicxml.archive import open_document
 
 #: Name of the miscellaneous field (MusicXML 4.0, element miscellaneous: for what other programs need not know).
 FIELD = "nailhead-arrangement"
+#: Name of the field that says how much of the melody each rung of the path plays.
+LAYERS_FIELD = "nailhead-layers"
 
 Document = dict[str, Any]
 
 
 def carry(root: Element, document: Document) -> None:
     """Puts a document into a finished score, with the print of its notes."""
+    carried = json.dumps({"document": document, "notes": _print(root)}, ensure_ascii=False, separators=(",", ":"))
+    keep_field(root, FIELD, carried)
+
+
+def keep_field(root: Element, name: str, text: str) -> None:
+    """Puts a text of ours where other programs leave it alone."""
     identification = root.find("identification")
     assert identification is not None
     kept = identification.find("miscellaneous")
     if kept is None:
         kept = SubElement(identification, "miscellaneous")
-    carried = json.dumps({"document": document, "notes": _print(root)}, ensure_ascii=False, separators=(",", ":"))
-    xml.text(kept, "miscellaneous-field", carried, name=FIELD)
+    xml.text(kept, "miscellaneous-field", text, name=name)
 
 
 def carried(raw: bytes) -> tuple[str, bool] | None:

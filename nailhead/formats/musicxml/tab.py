@@ -20,7 +20,7 @@ from nailhead.core.music.notation import note_values
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
-from nailhead.formats.musicxml.carried import Document, carry
+from nailhead.formats.musicxml.carried import LAYERS_FIELD, Document, carry, keep_field
 
 
 def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
@@ -30,6 +30,8 @@ def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -
     divisions = _divisions(bars)
     for index, bar in enumerate(bars):
         _MeasureWriter(ladder, divisions).write(part, index, bar)
+    plays = (f"rung {rung}: {ladder.idiom.plays(rung)}" for rung in sorted(set(path)))
+    keep_field(root, LAYERS_FIELD, "; ".join(plays))
     if source is not None:
         carry(root, source)
     return xml.document(root)

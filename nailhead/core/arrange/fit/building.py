@@ -184,7 +184,7 @@ class RungBuilder:
         def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
             if idiom.has(Adds.SLURS, rung):
                 strokes = with_slow_slides(strokes, grid.clock.count, left)
-                strokes = with_graces(strokes, grid, strong, left) if graces else strokes
+                strokes = with_graces(strokes, grid, strong, left, idiom.right) if graces else strokes
             if idiom.has(Adds.DOUBLES, rung):
                 return with_double_stops(strokes, grid, idiom.right, strong, before)
             if idiom.has(Adds.SHAPES, rung):
@@ -245,7 +245,7 @@ class RungBuilder:
             return bar
         context = self.contexts[first]
         here, there = _moves(bar), _moves(below)
-        both = self._played_of(bar) & self._played_of(below)
+        both = bar.tune_onsets & below.tune_onsets
         said = []
         for onset in sorted(here.keys() | there.keys()):
             old, new = there.get(onset), here.get(onset)
@@ -256,23 +256,13 @@ class RungBuilder:
             assert place is not None
             why = new.why if new else "its usual place serves here"
             said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
-        said += _left_words(self._played_of(below), self._played_of(bar))
+        said += _left_words(below.tune_onsets, bar.tune_onsets)
         return replace(bar, remarks=bar.remarks + tuple(said))
-
-    def _played_of(self, bar: ArrangedBar) -> set[Time]:
-        """Own onsets of the tune's notes that a bar plays."""
-        early = dict(bar.early)
-        return {
-            early.get(stroke.onset, stroke.onset)
-            for stroke in bar.strokes
-            for note in stroke.notes
-            if note.role is Role.MELODY and not note.held
-        }
 
 
 def _stepped(candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
-    """Every rung is a step: what comes out as on the rung below costs more."""
-    same = as_below.played == candidate.played
+    """Every rung is a step: what comes out as on the rung below costs more, and so does less of the same."""
+    same = set(candidate.played) <= set(as_below.played)
     return replace(candidate, cost=candidate.cost + price) if same else candidate
 
 
@@ -288,7 +278,7 @@ def _with_breath(found: list[Candidate]) -> list[Candidate]:
     return found + breathing
 
 
-def _left_words(below: set[Time], here: set[Time]) -> list[str]:
+def _left_words(below: frozenset[Time], here: frozenset[Time]) -> list[str]:
     """What is said where a rung leaves notes that the rung below plays."""
     gone = len(below - here)
     if not gone:

@@ -7,7 +7,7 @@ sounded, exact for the prices below.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 

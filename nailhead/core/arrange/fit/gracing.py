@@ -6,13 +6,15 @@ from dataclasses import replace
 
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.left.ornaments import grace_into
-from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.rows.hands import LeftHand, RightHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Time
 
 #: A slide that begins so many counts before its note is a slow one: two beats (handbook §4).
 SLOW = 4
+#: Highest fret of a unison that is slid into, and the finger that slides there.
+UNISON, RING = 5, 3
 #: A note must last so many counts to have room for a grace.
 ROOM = 2
 
@@ -44,7 +46,7 @@ def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -
 
 
 def with_graces(
-    strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand
+    strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand, right: RightHand
 ) -> tuple[Stroke, ...]:
     """A grace for a bar without slurs: into the first melody note on a strong beat that is stopped, long and new.
 
@@ -69,8 +71,39 @@ def with_graces(
         if slur and others_open:
             changed = _with_note(stroke, note, replace(note, slur=slur))
             return (*strokes[:index], changed, *strokes[index + 1 :])
+        if roomy and others_open and right.sweeps and not note.place.fret:
+            slid = _into_unison(strokes, index, note, grid, left)
+            if slid:
+                return (*strokes[:index], slid, *strokes[index + 1 :])
         before = note.place
     return strokes
+
+
+def _into_unison(
+    strokes: tuple[Stroke, ...], index: int, note: FrettedNote, grid: Grid, left: LeftHand
+) -> Stroke | None:
+    """An open melody string with the next one towards the bass slid up into its unison, both in one movement.
+
+    As on string 3 from fret 2 to 4 beside open string 2; not where that string is wanted before it has rung, nor
+    while a shape is held.
+    """
+    stroke = strokes[index]
+    setup, string = grid.context.setup, note.place.string + 1
+    if Ornament.SLIDE not in left.ornaments or len(stroke.touches) != 1 or setup.string(note.place.string).drone:
+        return None
+    (touch,) = stroke.touches
+    place = next((one for one in setup.places(note.pitch.cents) if one.string == string), None)
+    if place is None or not left.grace_slide < place.fret <= UNISON or setup.string(string).drone:
+        return None
+    if any(one.place.fret for one in stroke.notes) or grid.hand(grid.tick(stroke.onset)).fingers:
+        return None
+    following = strokes[index + 1 : index + 2]
+    if any(one.place.string == string for other in following for one in other.notes):
+        return None
+    slide = Slur(Ornament.SLIDE, place.fret - left.grace_slide, grace=True)
+    beside = FrettedNote(place, note.pitch, Role.CHORD, RING, slur=slide)
+    others = tuple(one for one in touch.notes if one.place.string < note.place.string)
+    return replace(stroke, touches=(replace(touch, notes=(beside, note, *others)),))
 
 
 def _with_note(stroke: Stroke, old: FrettedNote, new: FrettedNote) -> Stroke:

@@ -41,6 +41,7 @@ class Frame:
 
     tune: Tune
     bars: tuple[ArrangedBar, ...]
+    core: Core
 
 
 @dataclass(frozen=True)
@@ -206,7 +207,7 @@ def _frame(ladder: Ladder, write: Callable[[Tune, Setup], Tune], label: str) -> 
     shapes = next(iter(ladder.ground.contexts.values())).shapes
     ground = lay_ground(fit, ladder.idiom, shapes, {})
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, ladder.idiom)
-    return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None))
+    return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None), ground.core)
 
 
 def count_of(tune: Tune, index: int) -> Time:

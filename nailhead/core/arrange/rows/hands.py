@@ -178,6 +178,11 @@ class RightHand:
         return self.ways.get(finger, Way.PLUCK)
 
     @property
+    def sweeps(self) -> bool:
+        """Does one movement take neighbouring strings along?"""
+        return self.doubling is Doubling.SAME
+
+    @property
     def fingered(self) -> bool:
         """Does each finger strike by itself?"""
         return len(self.plain) > 1
@@ -277,6 +282,11 @@ class Idiom:
 
     def rung(self, number: int) -> Rung:
         return self.rungs[number - 1]
+
+    def plays(self, number: int) -> str:
+        """What a rung is called and how much of the melody it plays: "Bare, the beats"."""
+        rung = self.rung(number)
+        return f"{rung.name}, {(rung.thins or rung.layer).words}"
 
     @property
     def clocked(self) -> bool:

@@ -32,9 +32,10 @@ def _melody(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
         for note in stroke.notes
         if not note.held
     }
-    for onset, pitch in desk.melody.items():
-        if (onset, desk.setup.cents_of(pitch)) not in sounding:
-            yield f"The melody's {pitch} {_where(desk, onset)} is not played."
+    for note in desk.ladder.ground.core.of_layer(bar.layer, desk.index):
+        cents = desk.setup.cents_of(note.pitch)
+        if not any((at, cents) in sounding for at in (note.at(bar.layer), note.onset)):
+            yield f"The melody's {note.pitch} {_where(desk, note.at(bar.layer))} is not played."
 
 
 def _harmony(desk: Desk, bar: ArrangedBar) -> Iterator[str]:

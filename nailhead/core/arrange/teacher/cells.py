@@ -130,9 +130,9 @@ def _at_home(ladder: Ladder, index: int | None, rung: int, cell: KeptCell) -> tu
     if cell.bar.length != written.length or cell.melody != melody_onsets(ladder, index):
         return None, f"the melody of bar {written.number} has changed."
     pitches = {note.onset: note.pitch for note in sounding_notes(ladder.tune) if note.bar == index}
-    setup, offset = ladder.fit.setup, ladder.structure.offsets[index]
+    setup, offset, early = ladder.fit.setup, ladder.structure.offsets[index], dict(cell.bar.early)
     for stroke in cell.bar.strokes:
-        wanted = pitches.get(stroke.onset)
+        wanted = pitches.get(early.get(stroke.onset, stroke.onset))
         for note in stroke.notes:
             try:
                 cents = setup.sounding_cents(note.place)
