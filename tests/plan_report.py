@@ -10,7 +10,7 @@ from statistics import median, quantiles
 
 from nailhead.core.arrange.fit.ladder import build_ladder
 from nailhead.core.arrange.left.melody import count_shifts
-from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.rows.ways import find_idiom, options_of
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.instruments import INSTRUMENTS
 from nailhead.core.fretboard.necks import Ask
@@ -39,7 +39,7 @@ def wrong_with(tune: Tune, name: str) -> tuple[str, str]:
         setup = plan.fit.setup
         if not all(setup.places(setup.cents_of(pitch)) for pitch in plan.fit.tune.pitches):
             return f"{setup.label} has no place for a note", ""
-    ladder = build_ladder(plans[0].fit, idiom.id)
+    ladder = build_ladder(plans[0].fit, idiom.id, options_of({"melody": "every note"}))
     setup = ladder.fit.setup
     notes = [note for bar in ladder.rungs[0] for stroke in bar.strokes for note in stroke.notes if not note.held]
     if len(notes) != len(sounding_notes(ladder.tune)):

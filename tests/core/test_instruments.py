@@ -17,7 +17,7 @@ from nailhead.core.arrange.left.placing import (
     static_cost,
     step_cost,
 )
-from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, idioms_of
+from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, idioms_of, options_of
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import Finger, Role, Way
@@ -36,6 +36,9 @@ from nailhead.sheet.page import layout_sheet
 from tests.core.test_tune import tune
 from tests.demo import all_demo_tunes, demo_tunes
 
+#: Rung 1 with the melody as brought in.
+EVERY_NOTE = options_of({"melody": "every note"})
+
 
 def setup_of(tuning: str) -> Setup:
     row = TUNINGS[tuning]
@@ -46,7 +49,7 @@ def setup_of(tuning: str) -> Setup:
 
 def bare(found: Tune, instrument: str, idiom: str | None = None, **wish: object) -> Ladder:
     way = find_idiom(idiom, find_instrument(instrument))
-    return build_ladder(fit_tune(found, find_instrument(instrument), Wish(strings=way.strings, **wish)), way.id)  # type: ignore[arg-type]
+    return build_ladder(fit_tune(found, find_instrument(instrument), Wish(strings=way.strings, **wish)), way.id, EVERY_NOTE)  # type: ignore[arg-type]
 
 
 # -- frets and tunings

@@ -24,14 +24,14 @@ POINTS = {
     "finger again": 2,  # the same finger strikes twice running at speed
     "hand moves": 3,  # per change of place of the hand
     "thumb and finger": 2,  # each thumb stroke, brush and pinch
-    "woven in": 1,  # each other stroke that is not the melody's: the tune has to be kept apart from it
+    "woven in": 3,  # each other stroke that is not the melody's: the tune has to be kept apart from it
     "off the beat": 2,
     "slurs": 2,  # each note the left hand sounds, …
     "quick slurs": 1,  # … more where it has a count or less for it, graces among them
     "drop thumb": 3,  # each time the thumb leaves the drone string, with the way back
     "string skips": 1,  # each jump over two strings or more at speed
     "pattern changes": 4,  # each change of motion inside the bar
-    "fill": 3,  # a run that is not the melody
+    "fill": 6,  # a run that is not the melody
 }
 TOP = 8
 _PER_GRADE = 10

@@ -39,7 +39,6 @@ COSTS = {
     "pitch again where the melody moves": 1,
     "two notes in a beat": 2,
     "long and short evened out": 4,
-    "turn left out": 3,
     "must stay": 10_000,
 }
 #: A figure that begins off the beat is the tune's character where it comes in so many of its full bars.
@@ -271,6 +270,8 @@ def _alone(task: _Task, start: int, begun: Sequence[Note], option: Option, bar: 
             yield "outside the scale"
     if len(option) > 1:
         yield "two notes in a beat"
+    elif len(begun) == 2 and begun[0].duration == 2 * begun[1].duration and not begun[1].tuplet and not task.bones:
+        yield "long and short evened out"
     for note in begun:
         if note.place in kept:
             continue

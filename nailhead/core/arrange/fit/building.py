@@ -26,7 +26,7 @@ from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import HarmonySpan, Structure, beat_words
 
 #: What a full bar costs in which no drone string sounds.
-SILENT = 8
+SILENT = 12
 #: What it costs to play a bar just as the rung below does.
 STILL, STILL_IN_SOLO = 10, 40
 #: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
@@ -45,6 +45,11 @@ class Candidate:
     last: Strike | None
     motions: tuple[str, ...]
     said: str = ""
+
+    @property
+    def strings_struck(self) -> int:
+        """How much is played."""
+        return sum(len(strike.strings) for strike in self.cell.strikes)
 
     @property
     def played(self) -> tuple[tuple[int, tuple[Place | int, ...]], ...]:
@@ -261,8 +266,8 @@ class RungBuilder:
 
 
 def _stepped(candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
-    """Every rung is a step: what comes out as on the rung below costs more, and so does less of the same."""
-    same = set(candidate.played) <= set(as_below.played)
+    """Every rung is a step up: what comes out as on the rung below costs more, and so does what plays less."""
+    same = candidate.played == as_below.played or candidate.strings_struck < as_below.strings_struck - 1
     return replace(candidate, cost=candidate.cost + price) if same else candidate
 
 

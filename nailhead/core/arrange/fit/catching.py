@@ -210,14 +210,13 @@ class _Bar:
         grid, right = self.grid, self.idiom.right
         striker = right.plain[0]
         if on_beat:
-            if place.string in right.lines[striker]:
-                yield None, 0
+            yield None, 0 if place.string in right.lines[striker] else STRUCK
             return
         gap = note.at - state.at
-        if Catch.SLUR in self.catches and state.spot and not self._kept_for_thumb(note):
+        if Catch.SLUR in self.catches and state.spot:
             in_time = gap <= self.idiom.left.slur_counts * grid.count
             if in_time and may_slur(self.idiom.left, state.spot.place, place):
-                yield Catch.SLUR, PRICE[Catch.SLUR]
+                yield Catch.SLUR, PRICE[Catch.SLUR] + self._thumbs_count(note)
         on_count = note.at % grid.count == 0
         thumb_free = state.how in (None, Catch.SLUR) or gap > grid.count
         if on_count and thumb_free and place.string in self.drones:
@@ -227,9 +226,10 @@ class _Bar:
             drops = right.catches and place.string in right.lines[right.catches]
             if drops and state.how is None and state.spot.place.string < place.string:
                 yield Catch.DROP, PRICE[Catch.DROP]
-        if note.ours and place.string in right.lines[striker]:
+        if note.ours:
             threes = self._size(note.at) == 3 and not (state.behind and gap <= grid.count)
-            yield None, COSTS["struck behind the beat"] if threes and on_count else STRUCK
+            free = threes and on_count and place.string in right.lines[striker]
+            yield None, COSTS["struck behind the beat"] if free else STRUCK
 
     def _weight(self, note: _Note) -> int:
         """What more it costs to leave out a note that the line turns on, and less one outside the chord."""
@@ -245,12 +245,13 @@ class _Bar:
     def _size(self, at: int) -> int:
         return next((size for low, size in self.grid.groups if low <= at < low + size * self.grid.count), 0)
 
-    def _kept_for_thumb(self, note: _Note) -> bool:
-        """The last count of a stroke unit is the thumb's, until the hand flows."""
+    def _thumbs_count(self, note: _Note) -> int:
+        """Until the hand flows, the last count of a stroke unit is rather the thumb's."""
         if self.flows or note.ours:
-            return False
+            return 0
         for place, (low, size) in enumerate(self.grid.groups):
-            if low <= note.at < low + size * self.grid.count:
-                last = note.at == low + (size - 1) * self.grid.count
-                return last and (size == 3 or place % 2 == 1 or place + 1 == len(self.grid.groups))
-        return True
+            if note.at == low + (size - 1) * self.grid.count:
+                if size == 3:
+                    return NOT_BACK + 1
+                return int(place % 2 == 1 or place + 1 == len(self.grid.groups))
+        return 0

@@ -113,7 +113,7 @@ class Ladder:
         return self.rungs[rung - 1][index]
 
 
-def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions) -> Groundwork:
+def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions | None = None) -> Groundwork:
     """Reads a tune, finds its core and places its melody for an idiom."""
     tune = suggest_chords(fit.tune)
     structure = read_structure(tune)
@@ -121,7 +121,7 @@ def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions) ->
     joins = joins_of(tune)
     following = first_steps(joins)
     contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones)
-    core = core_of(tune, structure, decisions)
+    core = core_of(tune, structure, decisions or {})
     layers = {layer: layer_contexts(contexts, structure, core, layer, following) for layer in (*way.layers, Layer.FULL)}
     return Groundwork(tune, structure, placement, core, contexts, layers, joins)
 
@@ -140,7 +140,7 @@ def build_ladder(
     """
     way = idiom if isinstance(idiom, Idiom) else find_idiom(idiom, fit.setup.instrument, options, own)
     shapes = ShapeBook(fit.setup)
-    ground = lay_ground(fit, way, shapes, decisions or {})
+    ground = lay_ground(fit, way, shapes, decisions)
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, way) if len(way.rungs) > 1 else None
     rungs: list[tuple[ArrangedBar, ...]] = []
     for rung in range(1, len(way.rungs) + 1):
@@ -205,7 +205,7 @@ def _frame(ladder: Ladder, write: Callable[[Tune, Setup], Tune], label: str) -> 
     if not all(fit.setup.places(fit.setup.cents_of(pitch)) for pitch in tune.pitches):
         return None
     shapes = next(iter(ladder.ground.contexts.values())).shapes
-    ground = lay_ground(fit, ladder.idiom, shapes, {})
+    ground = lay_ground(fit, ladder.idiom, shapes)
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, ladder.idiom)
     return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None), ground.core)
 

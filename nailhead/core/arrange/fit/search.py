@@ -19,7 +19,7 @@ from nailhead.core.arrange.rows.patterns import Pattern
 from nailhead.core.arrange.values import Finger
 
 #: So many ways through one row are carried on.
-_WAYS = 4
+_WAYS = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +87,7 @@ class _PulseGroup(NamedTuple):
 class Fitter:
     """Fits an idiom's right hand to the grids of a rung."""
 
-    def __init__(self, idiom: Idiom, rung: int, keep: int = 5, forced: bool = False) -> None:
+    def __init__(self, idiom: Idiom, rung: int, keep: int = 6, forced: bool = False) -> None:
         self.idiom = idiom
         self.forced = forced
         self.rung = rung
@@ -238,7 +238,8 @@ class Fitter:
         if again:
             return self._again[again]
         if self._rank and self._crosses(before, after):
-            return self._crossed
+            # Over a bar line there may be no other way, and a finger that strikes twice running is worse.
+            return self._crossed if apart is None else COSTS["finger forced"]
         return self._string_again if after.melody < 0 and before.strings == after.strings else 0
 
     def _crosses(self, before: Strike, after: Strike) -> bool:

@@ -2,7 +2,8 @@
 
 T I M  thumb, index, middle: melody where it begins, else a tone of the chord or the drone
 *      whichever finger is free, as T I M           P  two fingers together: chord tones and drone
-Q  the melody note that begins there, pinched with the drone or string 1; else as P
+Q  the melody note that begins there, pinched with the drone or string 1
+h  the left hand alone sounds the melody note there
 """
 
 from __future__ import annotations
@@ -58,6 +59,7 @@ ALPHABET: Alphabet = {
     "*": _roll(None),
     "P": THUMB_AND_MIDDLE,
     "Q": PINCHED_MELODY,
+    "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
 }
 
 _FORWARD, _BACKWARD, _THUMB, _THREES = "forward", "backward", "alternating thumb", "threes"
@@ -68,6 +70,7 @@ ROWS = (
     Row("pinched waltz", "*! . | Q! . | Q! .", 2, moving_from=2, to_rung=4),
     Row("pinch alone", "P .", 2, cost=4),
     Row("pinched note", "Q! .", 2, cost=4, moving_from=2, to_rung=4),
+    Row("pinch and slur", "Q! h!", 4, cost=2, moving_from=4, to_rung=4),
     Row("jig pinch", "*! . P", 2, cost=4, moving_from=2, to_rung=4),
     Row("pinched jig", "Q! . *!", 2, cost=4, moving_from=2, to_rung=4),
     Row("short forward", "T345! I2 | M1 T53!", 3, family=_FORWARD),
@@ -83,8 +86,8 @@ ROWS = (
     Row("threes backward", "M12! I23 T53", 3, family=_THREES),
     Row("waltz roll", "*! . | T345! I2 | T53! M1", 3, family="waltz"),
     Row("waltz in eighths", "T345! I2 | T53! M1 | T53! M1", 5, family="waltz"),
-    Row("alternating", "*! *5123!", 5, cost=9, family="alternating"),
-    Row("threes alternating", "*! *5123 *5123!", 5, cost=9, family="alternating"),
+    Row("alternating", "*! *5123!", 5, cost=12, family="alternating"),
+    Row("threes alternating", "*! *5123 *5123!", 5, cost=12, family="alternating"),
     Row("late forward", "*! . | T345! I2 | M1 T53! | I2 M1", 6, cost=1, family=_FORWARD),
 )
 
