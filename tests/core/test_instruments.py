@@ -49,7 +49,9 @@ def setup_of(tuning: str) -> Setup:
 
 def bare(found: Tune, instrument: str, idiom: str | None = None, **wish: object) -> Ladder:
     way = find_idiom(idiom, find_instrument(instrument))
-    return build_ladder(fit_tune(found, find_instrument(instrument), Wish(strings=way.strings, **wish)), way.id, EVERY_NOTE)  # type: ignore[arg-type]
+    return build_ladder(
+        fit_tune(found, find_instrument(instrument), Wish(strings=way.strings, **wish)), way.id, EVERY_NOTE
+    )  # type: ignore[arg-type]
 
 
 # -- frets and tunings

@@ -117,6 +117,7 @@ def test_graces_have_room_and_a_bar_has_one_at_most(idiom: str) -> None:
         offsets = found.structure.offsets
         for written, bar, late in zip(found.tune.bars, found.rungs[3], offsets, strict=True):
             graces = [(s, n) for s in bar.strokes for n in s.notes if n.slur and n.slur.grace]
+            # A unison that is slid into comes with the open string itself.
             slurs = [n for s in bar.strokes for n in s.notes if n.slur and not n.slur.grace]
             assert len(graces) <= 1 and not (graces and slurs)
             for stroke, graced in graces:
@@ -129,22 +130,25 @@ def test_graces_have_room_and_a_bar_has_one_at_most(idiom: str) -> None:
 
 @pytest.mark.parametrize("idiom", IDIOMS)
 def test_a_double_stop_lies_a_third_to_a_sixth_under_the_melody(idiom: str) -> None:
-    """From the sixth rung on, on neighbouring strings, the melody on top."""
-    seen = 0
+    """On the bar's first note from the third rung on, on all strong beats from the sixth, on the string below; a nail
+    that sweeps takes the one above where there is none.
+    """
+    seen: dict[int, int] = {}
     for source in demo_tunes():
         found = build_ladder(fit_tune(source, BANJO, Wish(tuning="gDGBD")), idiom)
-        for rung in (5, 6):
-            for stroke in (s for bar in found.rungs[rung - 1] for s in bar.strokes):
-                melody = [n for n in stroke.notes if n.role is Role.MELODY and not n.held]
-                under = [n for n in stroke.notes if n.role is Role.CHORD]
-                if not melody or not under:
-                    continue
-                assert rung == 6
-                seen += 1
-                (top,), (low,) = melody, under
-                assert NEAREST <= top.pitch.cents - low.pitch.cents <= WIDEST
-                assert low.place.string == top.place.string + 1
-    assert seen
+        for rung in (1, 2, 3, 6):
+            for bar in found.rungs[rung - 1]:
+                for stroke in (s for s in bar.strokes if len(s.touches) == 1 or idiom == "three-finger"):
+                    melody = [n for n in stroke.notes if n.role is Role.MELODY and not n.held]
+                    beside = [n for n in stroke.notes if n.role is Role.CHORD and n.place.string != 1]
+                    if len(melody) != 1 or len(beside) != 1 or len(stroke.notes) != 2 or bar.patterns:
+                        continue
+                    assert rung in (3, 6)
+                    seen[rung] = seen.get(rung, 0) + 1
+                    (one,), (other,) = melody, beside
+                    assert NEAREST <= abs(one.pitch.cents - other.pitch.cents) <= WIDEST
+                    assert abs(one.place.string - other.place.string) == 1
+    assert set(seen) <= {3, 6} and seen
 
 
 # -- kept fingers
@@ -273,7 +277,7 @@ def test_a_pick_is_never_graded_for_striking_again() -> None:
     plectrum = find_idiom("plectrum", find_instrument("mandolin"))
     assert "finger again" not in graded(pick, plectrum) and "off the beat" not in graded(pick, plectrum)
     last, first = ArrangedBar(1, 1, tuple(pick[3:])), ArrangedBar(2, 1, tuple(pick[:1]))
-    assert grade_join(last, first, plectrum).reasons == ()
+    assert grade_join(last, first, plectrum, Fraction(1, 8)).reasons == ()
     three = struck(*[(Finger.INDEX, Way.PLUCK, 2), (Finger.MIDDLE, Way.PLUCK, 1)] * 2)
     assert "finger again" not in graded(three, THREE_FINGER)
 

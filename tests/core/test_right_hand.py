@@ -165,9 +165,9 @@ def test_choosing_along_a_chain_is_the_shortest_path_of_networkx() -> None:
     """Where every bar is different the joins are a chain: Dijkstra's algorithm finds no cheaper way."""
     fit = fit_tune(tune('"G"G2B2 d3B|"C"c2e2 "G"d4|"D"A2F2 A2d2|"G"B2G2 G4|]'), BANJO, Wish(tuning="gDGBD"))
     ground = lay_ground(fit, THREE_FINGER, ShapeBook(fit.setup))
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, THREE_FINGER)
+    builder = RungBuilder(ground.layers, ground.structure, ground.joins, THREE_FINGER)
     fitter = Fitter(THREE_FINGER, 5)
-    found = {first: builder.candidates(fitter, context) for first, context in ground.contexts.items()}
+    found = {first: builder.candidates(fitter, first) for first in ground.contexts}
     assert len(found) == 4
     graph = nx.DiGraph()
     for at, cells in found.items():
@@ -202,7 +202,8 @@ def test_rows_fill_their_groups_and_do_not_tire_a_finger(pattern: Pattern) -> No
     assert at == sum(pattern.groups)
     assert pattern.from_rung <= pattern.moving_from
     for one, two in pairwise(pattern.slots):
-        assert not {voice.by for voice in one.voices} & {voice.by for voice in two.voices} - {None, Finger.NAIL}
+        if two.at - one.at == 1:
+            assert not {voice.by for voice in one.voices} & {voice.by for voice in two.voices} - {None, Finger.NAIL}
 
 
 def test_the_rolls_of_the_handbook() -> None:
@@ -224,7 +225,7 @@ def test_the_rolls_of_the_handbook() -> None:
 @pytest.mark.parametrize(
     ("text", "groups", "said"),
     [
-        ("T3 I2 Q1 T5", (2, 2), "Sign 3"),
+        ("T3 I2 X1 T5", (2, 2), "Sign 3"),
         ("T3 I2 M1", (2, 2), "3 counts"),
         (". I2", (2,), "Sign 1"),
         ("T I M T I", (5,), "5 counts"),
@@ -281,9 +282,10 @@ def test_the_thumb_on_string_two() -> None:
 
 def test_the_same_finger_twice_only_if_allowed() -> None:
     """Repeated eighths on string 1: index and middle take turns, or the middle finger repeats."""
-    turns = played('"G"dddd dddd|]', 1, Options()).split()
+    every = {"melody": "every note"}
+    turns = played('"G"dddd dddd|]', 1, options_of(every)).split()
     assert set(turns) == {"M1:0", "I1:0"} and all(one != two for one, two in pairwise(turns))
-    assert "M1:0 M1:0" in played('"G"dddd dddd|]', 1, options_of({"same_finger": "allowed"}))
+    assert "M1:0 M1:0" in played('"G"dddd dddd|]', 1, options_of({**every, "same_finger": "allowed"}))
 
 
 def test_a_triplet_pickup_goes_up_down_up_or_the_other_way() -> None:
@@ -291,9 +293,10 @@ def test_a_triplet_pickup_goes_up_down_up_or_the_other_way() -> None:
     from nailhead.core.fretboard.instruments import find_instrument
 
     fit = fit_tune(tune("(3DEF|G4 A4|]"), find_instrument("mandolin"), Wish(tuning="GDAE"))
-    usual_way = build_ladder(fit, "plectrum").rungs[0]
+    every = {"melody": "every note"}
+    usual_way = build_ladder(fit, "plectrum", options_of(every)).rungs[0]
     assert [s.touches[0].way for s in usual_way[0].strokes] == [Way.UP, Way.DOWN, Way.UP]
-    other = build_ladder(fit, "plectrum", options_of({"triplet": "down up down"})).rungs[0]
+    other = build_ladder(fit, "plectrum", options_of({**every, "triplet": "down up down"})).rungs[0]
     assert [s.touches[0].way for s in other[0].strokes] == [Way.DOWN, Way.UP, Way.DOWN]
     assert usual_way[1].strokes[0].touches[0].way is other[1].strokes[0].touches[0].way is Way.DOWN
 
@@ -357,7 +360,9 @@ def test_an_own_pattern_finds_its_groups() -> None:
 def test_what_a_pattern_takes_of_the_melody() -> None:
     """The first count and the strong ones; a brush, a drone or a pinch only accompanies."""
     assert read_row(ROLLS, "x", "T3! I2 | M1! T5", 3).takes == {0, 2}
-    assert read_row(STROKES, "x", "B! t! | d! .", 3).takes == {2}
+    assert read_row(STROKES, "x", "B! t | d! .", 3).takes == {2}
+    # The thumb's string may be the melody's own, and the left hand sounds a note by itself.
+    assert read_row(STROKES, "x", "d h! | x! t!", 4).takes == {0, 1, 2, 3}
     assert read_row(ROLLS, "x", "* . | P *", 3).takes == {0}
 
 

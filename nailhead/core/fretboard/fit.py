@@ -169,7 +169,7 @@ def _folded(tune: Tune, setup: Setup, semitones: int, strings: tuple[int, ...], 
                 folds[pitch] = fold
         else:
             away = sum(heard[pitch] for pitch in folds)
-            if away <= max(1, int(LONE * heard.total())) and (best is None or (away, height) < best[:2]):
+            if away <= LONE * heard.total() and (best is None or (away, height) < best[:2]):
                 best = (away, height, folds)
                 chosen = moved
     if best is None:

@@ -16,13 +16,14 @@ from fractions import Fraction
 from typing import NamedTuple
 
 from nailhead.core.choosing import choose_cells
+from nailhead.core.music.core_options import Option, Pick, beat_window, begun_in, bone_window, figured_tune
 from nailhead.core.music.core_words import left_out, taken
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.layers import Core, CoreNote, Decisions, Layer
 from nailhead.core.music.melody_facts import LEAP, Facts, Note, read_facts
 from nailhead.core.music.structure import Structure, read_structure
 from nailhead.core.music.tune import Tune
-from nailhead.core.music.windows import Window, running_gap, runs, stroke_units
+from nailhead.core.music.windows import Window, running_gap, stroke_units
 
 #: Points (weights ours). A note that must stay costs so much that nothing outweighs it.
 COSTS = {
@@ -41,19 +42,6 @@ COSTS = {
     "long and short evened out": 4,
     "must stay": 10_000,
 }
-#: A figure that begins off the beat is the tune's character where it comes in so many of its full bars.
-CHARACTER = Fraction(1, 2)
-
-
-class Pick(NamedTuple):
-    """A note of a bar, by its place among the bar's notes, and the tick on which a layer strikes it."""
-
-    place: int
-    at: int
-
-
-#: What a window keeps.
-Option = tuple[Pick, ...]
 
 
 class _Way(NamedTuple):
@@ -89,16 +77,16 @@ def core_of(tune: Tune, structure: Structure, decisions: Decisions) -> Core:
     windows = facts.windows
     decided = _spread(structure, decisions, facts.ticks)
     motifs = motifs_of(facts, structure, tune)
-    gap, figured = running_gap(tune, facts.ticks), _figured(tune, facts)
+    gap, figured = running_gap(tune, facts.ticks), figured_tune(tune, facts)
     rows = [
-        tuple(_beat_window(facts, bar, window, gap, figured) for window in windows[bar])
+        tuple(beat_window(facts, bar, window, gap, figured) for window in windows[bar])
         for bar in range(len(facts.bars))
     ]
     beats, beat_costs = _solve(_Task(facts, motifs, False, tuple(rows)))
     beats = [_decided(picks, facts.bars[bar], windows[bar], decided, bar) for bar, picks in enumerate(beats)]
     units = [stroke_units(tune, structure, bar, windows[bar]) for bar in range(len(facts.bars))]
     rows = [
-        tuple(_bone_window(unit, facts.bars[bar], beats[bar], len(units[bar])) for unit in units[bar])
+        tuple(bone_window(unit, facts.bars[bar], beats[bar], len(units[bar])) for unit in units[bar])
         for bar in range(len(facts.bars))
     ]
     bones, bone_costs = _solve(_Task(facts, motifs, True, tuple(rows)))
@@ -127,7 +115,7 @@ def _core_note(
     bones, beat, pairs = (Fraction(row.get(note.place, note.onset), facts.ticks) for row in kept)
     decided = decisions.get((note.bar, note.onset))
     window = next(window for window in facts.windows[note.bar] if window.start <= note.onset < window.end)
-    rivals = [other for other in _begun(facts.bars[note.bar], window) if other is not note]
+    rivals = [other for other in begun_in(facts.bars[note.bar], window) if other is not note]
     words = tune.bars[note.bar].metre, structure.offsets[note.bar]
     if decided is not None:
         why = "You took it into the core." if decided else "You took it out of the core."
@@ -138,11 +126,6 @@ def _core_note(
         why = left_out(note, winner, layer, note.onset == window.start)
     onset, duration = Fraction(note.onset, facts.ticks), Fraction(note.duration, facts.ticks)
     return CoreNote(note.bar, onset, duration, note.pitch, layer, (bones, beat, pairs), why, decided is not None)
-
-
-def _begun(notes: Sequence[Note], window: Window) -> tuple[Note, ...]:
-    """The notes that begin in a window."""
-    return tuple(note for note in notes if window.start <= note.onset < window.end)
 
 
 #: Decisions by bar and tick.
@@ -158,96 +141,6 @@ def _spread(structure: Structure, decisions: Decisions, ticks: int) -> dict[tupl
                 if first == structure.classes[bar]:
                     found[other, int(onset * ticks)] = taken_in
     return found
-
-
-# -- what a window may keep
-
-
-def _beat_window(
-    facts: Facts, bar: int, window: Window, gap: int, figured: bool
-) -> tuple[int, tuple[Note, ...], tuple[Option, ...]]:
-    """The notes that begin in a beat, and what may be kept of them.
-
-    `gap` is what a run is faster than; in a tune that is `figured` what begins off the beat behind a long note stays.
-    """
-    notes, start = facts.bars[bar], window.start
-    begun = _begun(notes, window)
-    ringing = next((note for note in notes if note.onset < start < note.end), None)
-    early = ringing if ringing and ringing.onset >= start - (window.end - start) / 2 else None
-    if not begun:
-        return start, begun, ((), (Pick(early.place, start),)) if early else ((),)
-    own = tuple(Pick(note.place, note.onset) for note in begun)
-    after = next((note.onset for note in notes if note.onset >= window.end), window.end)
-    sung = tuple(pick for pick, note in zip(own, begun, strict=True) if note.word)
-    if not runs([note.onset for note in begun], after, gap):
-        return start, begun, (own,)
-    if len(sung) > 1 or (sung and sung != own[:1]):
-        return start, begun, (sung,)
-    silent = any(low <= start < high for low, high in facts.rests[bar])
-    stays = silent or (figured and ringing is not None)
-    if any(note.tuplet for note in begun) and (stays or begun[0].onset > start or begun[-1].tied_over):
-        return start, begun, (own,)
-    options: list[Option] = []
-    for pick, note in zip(own, begun, strict=True):
-        options.append((pick,) if stays else (Pick(pick.place, start),))
-        if note.tied_over and note.onset > start:
-            options += [(pick,), *((first, pick) for first in own[:1] if first != pick)]
-    if begun[0].onset > start > 0 and not silent:
-        options.append(())
-    if early:
-        options.append((Pick(early.place, start),))
-    if window.counts == 3 and len(begun) > 1 and begun[0].onset == start:
-        third = start + (window.end - start) * 2 // 3
-        if begun[-1].onset == third and (len(begun) == 2 or abs(begun[-1].height - begun[0].height) >= LEAP):
-            options.append((own[0], own[-1]))
-    return start, begun, tuple(dict.fromkeys(options))
-
-
-def _figured(tune: Tune, facts: Facts) -> bool:
-    """Are dotted or syncopated figures the tune's character: do they come in most of its full bars?"""
-    full = [bar for bar, written in enumerate(tune.bars) if facts.bars[bar] and written.length == written.metre.length]
-    return bool(full) and sum(_has_figure(facts, bar) for bar in full) >= CHARACTER * len(full)
-
-
-def _has_figure(facts: Facts, bar: int) -> bool:
-    """Does a note ring over a beat in twos, and the next come between the beats?"""
-    notes = facts.bars[bar]
-    return any(
-        window.counts == 2
-        and (begun := _begun(notes, window))
-        and begun[0].onset > window.start
-        and any(note.onset < window.start < note.end for note in notes)
-        for window in facts.windows[bar]
-    )
-
-
-def _bone_window(
-    unit: Sequence[Window], notes: Sequence[Note], beats: Option, units: int
-) -> tuple[int, tuple[Note, ...], tuple[Option, ...]]:
-    """The beats of a stroke unit, and which of them may be its bone."""
-    start, end = unit[0].start, unit[-1].end
-    inside = [pick for pick in beats if start <= pick.at < end]
-    begun = tuple(notes[pick.place] for pick in inside)
-    if not inside:
-        return start, begun, ((), *_rung_in(notes, beats, start))
-    rings = any(pick.at < start for pick in beats) and inside[0].at > start
-    options: list[Option] = [
-        (Pick(pick.place, pick.at if rings or inside[0].at > start else start),) for pick in inside
-    ]
-    rung_in = _rung_in(notes, beats, start)
-    options += rung_in
-    if (rings and not rung_in) or (len(unit) == 1 and units == 2 and start > 0 and unit[0].counts == 2):
-        options.append(())
-    last = [pick for pick in inside[1:] if notes[pick.place].anchor or notes[pick.place].phrase_end]
-    options += [(Pick(inside[0].place, start), pick) for pick in last]
-    return start, begun, tuple(dict.fromkeys(options))
-
-
-def _rung_in(notes: Sequence[Note], beats: Option, start: int) -> list[Option]:
-    """A beat that sounds over the start of a unit may stand for it."""
-    before = [pick for pick in beats if pick.at < start]
-    rings = bool(before) and notes[before[-1].place].end > start
-    return [(Pick(before[-1].place, start),)] if rings else []
 
 
 # -- weighing
@@ -411,7 +304,7 @@ def _decided(picks: Option, notes: Sequence[Note], windows: Sequence[Window], de
     """The picks of a bar with the teacher's decisions laid over."""
     kept = dict(picks)
     for window in windows:
-        inside = _begun(notes, window)
+        inside = begun_in(notes, window)
         if not any((bar, note.onset) in decisions for note in inside):
             continue
         whole = any(note.tuplet and decisions.get((bar, note.onset)) for note in inside)
@@ -426,7 +319,7 @@ def _decided(picks: Option, notes: Sequence[Note], windows: Sequence[Window], de
 def _pairs(notes: Sequence[Note], windows: Sequence[Window], beats: Option, decisions: Decided, bar: int) -> Option:
     """The beats, and both notes of a beat that is split in two where neither neighbour is split."""
     kept = dict(beats)
-    begun = [_begun(notes, window) for window in windows]
+    begun = [begun_in(notes, window) for window in windows]
     for place, (window, inside) in enumerate(zip(windows, begun, strict=True)):
         beside = [begun[other] for other in (place - 1, place + 1) if 0 <= other < len(begun)]
         if window.counts != 2 or len(inside) != 2 or any(len(other) > 1 for other in beside):

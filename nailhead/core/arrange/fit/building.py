@@ -199,7 +199,7 @@ class RungBuilder:
 
         bar = lay_out(candidate.grid, candidate.cell, rung, left, dress)
         plainer = why_plainer(candidate.grid, bar, rung, idiom)
-        layer = idiom.rung(rung).layer
+        layer = idiom.rung(rung).thins or idiom.rung(rung).layer
         bar = replace(bar, layer=layer, early=early_notes(context))
         bar = replace(bar, plainer=plainer, remarks=tuple(dict.fromkeys((*bar.remarks, *filter(None, (plainer,))))))
         moved = tuple(
@@ -209,7 +209,7 @@ class RungBuilder:
         )
         remarks = bar.remarks + ((candidate.said,) if candidate.said else ())
         bar = replace(bar, moved=moved, remarks=remarks)
-        return self._coming_back(bar, context) if idiom.has(Adds.FLOW, rung) else bar
+        return self._coming_back(bar, context) if idiom.rung(rung).thins else bar
 
     def _coming_back(self, bar: ArrangedBar, context: BarContext) -> ArrangedBar:
         """A string that is struck beside the melody just when the tune has its pitch plays a note of the tune."""

@@ -101,7 +101,7 @@ def _into_unison(
     if any(one.place.string == string for other in following for one in other.notes):
         return None
     slide = Slur(Ornament.SLIDE, place.fret - left.grace_slide, grace=True)
-    beside = FrettedNote(place, note.pitch, Role.CHORD, RING, slur=slide)
+    beside = FrettedNote(place, note.pitch, Role.MELODY, RING, slur=slide)
     others = tuple(one for one in touch.notes if one.place.string < note.place.string)
     return replace(stroke, touches=(replace(touch, notes=(beside, note, *others)),))
 

@@ -122,7 +122,7 @@ class Offers:
         if voice.by is None:
             found = sorted(found, key=_cost)[:_FREE]
         if voice.want is Want.JOIN and not voice.instead:
-            return found or [Strike(at, (), (), -1, 0)]
+            return [] if voice.must else [Strike(at, (), (), -1, 0)]
         return found or ([] if voice.must else [_nothing(at, voice.called)])
 
     def _voices(self, grid: Grid, slot: Slot, at: int, melody: int) -> list[Strike]:

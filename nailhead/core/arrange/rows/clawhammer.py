@@ -3,6 +3,7 @@
 d  the nail strikes the melody note, or it again     t  thumb on the drone string, for the melody too
 B  brush over two or three neighbours                D  the thumb drops to an inner string on the bass side
 x  the melody note that begins there, else a brush   h  the left hand alone sounds the melody note there
+m  the nail strikes the melody note that begins there
 """
 
 from __future__ import annotations
@@ -39,6 +40,7 @@ ALPHABET = {
     "d": (Voice(NAIL, Way.DOWN, Want.LEAD, Where.MELODY, instead=_BRUSH, extra=COSTS["brush instead"]),),
     "B": (_BRUSH,),
     "x": (Voice(NAIL, Way.DOWN, Want.JOIN, instead=_BRUSH, called="brush"),),
+    "m": (Voice(NAIL, Way.DOWN, Want.JOIN, must=True),),
     "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
     "t": (Voice(THUMB, Way.PLUCK, Want.DRONE, called="fifth string"),),
     "D": (Voice(THUMB, Way.PLUCK, Want.ANY, Where.LISTED, INNER, must=True),),
@@ -52,7 +54,7 @@ ROWS = (
     Row("stroke and thumb", "d t", 2, cost=6),
     Row("jig stroke", "d B t", 2),
     Row("jig brush and thumb", "B . t", 2, cost=1),
-    Row("jig catch", "d t d!", 2, cost=2, moving_from=2),
+    Row("jig catch", "d t m!", 2, moving_from=2),
     Row("slurred stroke", "d h! | x! t", 4, cost=-2, moving_from=4),
     Row("slurred jig stroke", "d h! t", 4, cost=-2, moving_from=4),
     Row("double thumb", "d t!", 5),

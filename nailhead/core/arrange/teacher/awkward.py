@@ -10,6 +10,7 @@ from nailhead.core.arrange.teacher.editing import Desk
 from nailhead.core.arrange.tones import tones_on
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Touch
 from nailhead.core.fretboard.fingering import finger_stops
+from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import beat_words, chord_at
 
@@ -32,10 +33,13 @@ def _melody(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
         for note in stroke.notes
         if not note.held
     }
-    for note in desk.ladder.ground.core.of_layer(bar.layer, desk.index):
+    # A bar that says that it leaves out notes owes the core alone.
+    says_so = any(remark.startswith("Leaves out") for remark in bar.remarks)
+    layer = Layer.BEAT if says_so else bar.layer
+    for note in desk.ladder.ground.core.of_layer(layer, desk.index):
         cents = desk.setup.cents_of(note.pitch)
-        if not any((at, cents) in sounding for at in (note.at(bar.layer), note.onset)):
-            yield f"The melody's {note.pitch} {_where(desk, note.at(bar.layer))} is not played."
+        if not any((at, cents) in sounding for at in (note.at(layer), note.onset)):
+            yield f"The melody's {note.pitch} {_where(desk, note.at(layer))} is not played."
 
 
 def _harmony(desk: Desk, bar: ArrangedBar) -> Iterator[str]:

@@ -11,6 +11,7 @@ from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.fit.moving import Placing, usual
 from nailhead.core.arrange.fit.search import Fitter
+from nailhead.core.arrange.fit.versions import Versions
 from nailhead.core.arrange.left.context import BarContext, Spots
 from nailhead.core.arrange.left.placing import NoteToPlace, place_melody
 from nailhead.core.arrange.left.staying import keep_down
@@ -38,9 +39,18 @@ class ShapeOffer:
     used: bool
 
 
-def _context(ladder: Ladder, index: int, rung: int) -> BarContext:
-    """The bar's notes of the layer that the rung plays."""
-    return ladder.ground.layers[ladder.idiom.rung(rung).layer][ladder.structure.classes[index]]
+def _context(ladder: Ladder, index: int, rung: int, onset: Time | None = None) -> BarContext:
+    """The bar's notes of the layer that the rung plays, or the version of them in which one begins at `onset`."""
+    first = ladder.structure.classes[index]
+    base = ladder.ground.layers[ladder.idiom.rung(rung).layer][first]
+    if onset is None or _begins(base, onset) or len(ladder.rungs) == 1:
+        return base
+    found = Versions(ladder.ground.layers, ladder.idiom).of(first, rung)
+    return next((version.context for version in found if _begins(version.context, onset)), base)
+
+
+def _begins(context: BarContext, onset: Time) -> bool:
+    return any(part.onset == onset and part.spot and not part.held for part in context.segments)
 
 
 def _refuse(ladder: Ladder, index: int, said: str, field: str, remedy: str) -> PathError:
@@ -70,12 +80,14 @@ def with_note_at(ladder: Ladder, index: int, rung: int, onset: Time, place: Plac
 
     Raises PathError where no melody note begins at `onset` or the place does not sound it.
     """
-    context = _context(ladder, index, rung)
+    context = _context(ladder, index, rung, onset)
     at = next(
         (at for at, part in enumerate(context.segments) if part.onset == onset and part.spot and not part.held), None
     )
     if at is None:
-        raise _refuse(ladder, index, "no melody note begins there.", "onset", "Choose a melody note.")
+        raise _refuse(
+            ladder, index, "no melody note begins there.", "onset", "Choose a melody note that this rung plays."
+        )
     pitch = context.segments[at].pitch
     assert pitch is not None
     if place not in context.setup.places(context.setup.cents_of(pitch)):
@@ -88,7 +100,7 @@ def with_note_at(ladder: Ladder, index: int, rung: int, onset: Time, place: Plac
         return _done(ladder, index, rung, bare)
     shapes = choose_shapes(context, spots) if ladder.idiom.has(Adds.SHAPES, rung) else {}
     placing = Placing(spots, 0, ((at, "the teacher wants it there"),))
-    found = _candidates(ladder, index, rung, placing, shapes)
+    found = _candidates(ladder, context, rung, placing, shapes)
     if not found:
         said = f"the melody note cannot be played on {place_words(place, context)} here."
         raise _refuse(ladder, index, said, "place", "Choose another place.")
@@ -96,10 +108,10 @@ def with_note_at(ladder: Ladder, index: int, rung: int, onset: Time, place: Plac
 
 
 def _candidates(
-    ladder: Ladder, index: int, rung: int, placing: Placing, shapes: Mapping[HarmonySpan, Shape]
+    ladder: Ladder, context: BarContext, rung: int, placing: Placing, shapes: Mapping[HarmonySpan, Shape]
 ) -> list[tuple[int, ArrangedBar]]:
     """(cost, bar) of the ways to play a bar with its melody and shapes as given, cheapest first."""
-    builder, grid = _builder(ladder, ladder.idiom), Grid(_context(ladder, index, rung), placing.spots, shapes)
+    builder, grid = _builder(ladder, ladder.idiom), Grid(context, placing.spots, shapes)
     found = []
     for cell in sorted(Fitter(ladder.idiom, rung).cells(grid), key=lambda cell: cell.cost):
         candidate = Candidate(cell.cost, cell, grid, placing, cell.first, cell.last, ())
@@ -213,7 +225,7 @@ def with_shape(ladder: Ladder, index: int, rung: int, onset: Time, frets: str) -
     shapes = {**choose_shapes(context, placing.spots), span: found}
     held = [
         bar
-        for _, bar in _candidates(ladder, index, rung, placing, shapes)
+        for _, bar in _candidates(ladder, context, rung, placing, shapes)
         if any(shape.onset == onset for shape in bar.shapes)
     ]
     if not held:
