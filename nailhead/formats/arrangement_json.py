@@ -12,6 +12,7 @@ from nailhead.core.arrange.teacher.path import Path, bars_on_path, grade_path
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Grade, Role, Stroke, Touch
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.music.chord import transpose_chord
+from nailhead.core.music.decisions import decisions_of, written
 from nailhead.core.music.layers import CoreNote, Layer
 from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
@@ -45,6 +46,7 @@ def arrangement_document(ladder: Ladder, path: Path, again: Mapping[int, Arrange
             "metre": str(ladder.tune.metre),
             "key": _plain(str(ladder.fit.sounding_key)),
             "chords_suggested": ladder.chords_suggested,
+            "core_decisions": written(decisions_of(ladder.tune).kept, ladder.tune),
         },
         "setup": setup_document(ladder.fit),
         "idiom": ladder.idiom.id,

@@ -81,6 +81,23 @@ class KeyGuessModel(Model):
     score: float
 
 
+class CoreNoteModel(Model):
+    """A note of the tune and how far it belongs to the core: bar by place, onset in it as "1/8", its place in the text.
+
+    `layer` is the lowest it is of, `why` the engine's or the teacher's reason, `decided` whether it is hers.
+    """
+
+    place: int
+    number: int
+    onset: str
+    pitch: str
+    layer: Literal["bones", "beat", "pairs", "full"]
+    why: str
+    decided: bool
+    start: int
+    end: int
+
+
 class DeskReading(Model):
     """Everything the desk says of a text. Where it cannot be read, only `troubles` and `staff` say something.
 
@@ -103,6 +120,7 @@ class DeskReading(Model):
     parts: list[PartModel]
     phrases: list[PhraseLine]
     bars: list[BarRowModel]
+    core: list[CoreNoteModel]
     key_guesses: list[KeyGuessModel]
     key_warning: str
     verses: list[str]
@@ -194,8 +212,17 @@ class Words(Model):
     verses: Annotated[list[OneTune], Field(max_length=20)]
 
 
+class CoreWord(Model):
+    """A note into the core (True), out of it (False), or as the engine has it (None): its bar by place, its onset."""
+
+    kind: Literal["core"] = "core"
+    place: Place
+    onset: Short
+    taken: bool | None
+
+
 Change = Annotated[
-    Transpose | ToKey | RenameKey | Respell | Chart | Order | PartLabel | Repeat | Endings | Words,
+    Transpose | ToKey | RenameKey | Respell | Chart | Order | PartLabel | Repeat | Endings | Words | CoreWord,
     Field(discriminator="kind"),
 ]
 

@@ -113,7 +113,10 @@ def ladder_model(bench: Bench) -> LadderModel:
         different_bars=ladder.structure.different,
         chords_suggested=ladder.chords_suggested,
         cautions=list(cautions(fit.setup)),
-        rungs=[RungModel(number=number, name=rung.name) for number, rung in enumerate(ladder.idiom.rungs, start=1)],
+        rungs=[
+            RungModel(number=number, name=rung.name, plays=rung.plays)
+            for number, rung in enumerate(ladder.idiom.rungs, start=1)
+        ],
         signs=list(ladder.idiom.right.alphabet),
         sample=next((row.text for row in ladder.idiom.right.rows), ""),
         patterns=[OwnPatternModel(name=name, text=text) for name, text in bench.setup.patterns],

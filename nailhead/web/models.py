@@ -242,8 +242,11 @@ class PhraseModel(Model):
 
 
 class RungModel(Model):
+    """A rung: its name, and how much of the melody it plays, as "the beats"."""
+
     number: int
     name: str
+    plays: str
 
 
 class SpotModel(Model):

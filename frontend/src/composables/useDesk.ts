@@ -100,6 +100,7 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
 
   return {
     tune, problem, text, reading: reads.answer, readable, said, unsaved, conflict, saveProblem,
-    changeProblem: changing.problem, load, save, keepMine, change, enter,
+    changeProblem: changing.problem, load, save, keepMine, change, enter, read,
+    select: (start: number, end: number) => editor.value?.select(start, end),
   }
 }

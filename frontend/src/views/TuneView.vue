@@ -13,6 +13,7 @@ import { api, type BarRow, type DeskChange, type DeskEntry, type Sound } from '@
 import AbcEditor from '@/components/desk/AbcEditor.vue'
 import BarMap from '@/components/desk/BarMap.vue'
 import ChordChart from '@/components/desk/ChordChart.vue'
+import CorePanel from '@/components/desk/CorePanel.vue'
 import FormPanel from '@/components/desk/FormPanel.vue'
 import FormStrip from '@/components/desk/FormStrip.vue'
 import KeyPanel from '@/components/desk/KeyPanel.vue'
@@ -22,6 +23,7 @@ import TroubleList from '@/components/desk/TroubleList.vue'
 import WordsPanel from '@/components/desk/WordsPanel.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { useAsked } from '@/composables/useAsked'
+import { useCore } from '@/composables/useCore'
 import { useDesk, type TextPlace } from '@/composables/useDesk'
 import { useListen } from '@/composables/useListen'
 import { idFrom } from '@/router'
@@ -34,6 +36,7 @@ const { tune, problem, text, reading, readable, said, unsaved, conflict, savePro
 const listen = useListen()
 const sounds = useAsked<Sound[]>()
 const cursor = ref(0)
+const core = useCore(desk, cursor)
 const tool = ref('chords')
 
 const EXPORTS = [
@@ -65,6 +68,9 @@ function pickAndType(start: number, end: number) {
   pick(start, end)
   editor.value?.focus()
 }
+
+/** On the staff with its core shown a click chooses a note; otherwise one goes on typing there. */
+const pickOnStaff = (start: number, end: number) => (tool.value === 'core' ? pick : pickAndType)(start, end)
 
 const change = (what: DeskChange) => desk.change(what)
 const chart = (texts: string[]) => desk.change({ kind: 'chart', texts })
@@ -118,13 +124,14 @@ useEventListener(window, 'beforeunload', (event) => {
           <AbcEditor ref="editor" v-model:text="text" :troubles="reading?.troubles ?? []" :heard="heard" @cursor="cursor = $event" />
           <TroubleList :troubles="reading?.troubles ?? []" :told="readable?.sentences ?? []" @pick="pickAndType" />
         </div>
-        <StaffView :text="reading?.staff ?? text" :marked="marked" :label="`Staff of ${tune.title}`" @pick="pickAndType" />
+        <StaffView :text="reading?.staff ?? text" :marked="marked" :label="`Staff of ${tune.title}`" :core="core.inked.value" @pick="pickOnStaff" />
       </div>
       <ProblemNote v-if="changeProblem" :problem="changeProblem" />
       <p v-if="said.length" class="quiet said">Not kept by the last change: {{ said.join(' ') }} Undo brings it back.</p>
       <Tabs v-model:value="tool" class="tools">
         <TabList>
           <Tab value="chords">Chords</Tab>
+          <Tab value="core">Core</Tab>
           <Tab value="notes">Notes</Tab>
           <Tab value="bars">Bars</Tab>
           <Tab value="form">Form</Tab>
@@ -136,6 +143,15 @@ useEventListener(window, 'beforeunload', (event) => {
           <p v-if="!readable && tool !== 'notes'" class="quiet">This opens as soon as the text can be read.</p>
           <div v-if="readable" :inert="!reading?.readable" :class="{ stale: !reading?.readable }">
             <TabPanel value="chords"><ChordChart :reading="readable" :text="text" :bar="bar" @chart="chart" @pick="goToBar" /></TabPanel>
+            <TabPanel value="core">
+              <CorePanel
+                :notes="readable.core"
+                :shown="core.shown.value"
+                :note="core.note.value"
+                @show="core.shown.value = $event"
+                @decide="core.decide"
+              />
+            </TabPanel>
             <TabPanel value="bars"><BarMap :reading="readable" :bar="bar" @pick="goToBar" /></TabPanel>
             <TabPanel value="form"><FormPanel :reading="readable" :bar="bar" @change="change" /></TabPanel>
             <TabPanel value="words"><WordsPanel :reading="readable" @change="change" /></TabPanel>

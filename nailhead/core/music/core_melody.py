@@ -18,6 +18,7 @@ from typing import NamedTuple
 from nailhead.core.choosing import choose_cells
 from nailhead.core.music.core_options import Option, Pick, beat_window, begun_in, bone_window, figured_tune
 from nailhead.core.music.core_words import left_out, taken
+from nailhead.core.music.decisions import decisions_of
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.layers import Core, CoreNote, Decisions, Layer
 from nailhead.core.music.melody_facts import LEAP, Facts, Note, read_facts
@@ -62,9 +63,12 @@ class _Task:
 
 
 def find_core(tune: Tune, decisions: Decisions | None = None) -> Core:
-    """The layers of a tune's melody, by its chords or the usual ones, with the teacher's decisions laid over."""
+    """The layers of a tune's melody, by its chords or the usual ones, with the teacher's decisions laid over: those
+    that the tune carries where none are given.
+    """
     tune = suggest_chords(tune)
-    return core_of(tune, read_structure(tune), decisions or {})
+    told = decisions_of(tune).kept if decisions is None else decisions
+    return core_of(tune, read_structure(tune), told)
 
 
 def core_of(tune: Tune, structure: Structure, decisions: Decisions) -> Core:

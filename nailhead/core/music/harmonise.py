@@ -39,7 +39,7 @@ COSTS: dict[str, int] = {
     "change in the bar": 9,
     "not home at the start": 6,
     "not home at the end": 24,
-    "no lead into the end": 6,
+    "no lead into the end": 44,
     "phrase ends elsewhere": 4,
     "as an earlier proposal": 0,
 }
@@ -226,9 +226,10 @@ class _Scale:
         if chord != last:
             name = "change in the bar" if slot.bar == before.bar else "change"
             costs.append((name, self.price[name]))
-        leading = LEADING.get(key.mode, MODAL_LEADING)
+        leading, home = LEADING.get(key.mode, MODAL_LEADING), chords_of(key)[0][0]
         first_of_end = slot.bar in self.ends and slot.bar != before.bar
-        if first_of_end and _fifths_above(last, key) not in leading:
+        leads = _fifths_above(last, key) in leading or (chord != home and _fifths_above(chord, key) in leading)
+        if first_of_end and not leads:
             costs.append(("no lead into the end", self.price["no lead into the end"]))
         return costs
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.music.decisions import FIELD, WORD
 from nailhead.core.music.key import Key, parse_key
 from nailhead.core.music.metre import FREE_METRE, Metre, Time, parse_metre
 from nailhead.core.music.pitch import PitchClass
@@ -76,7 +77,7 @@ def _apply(header: Header, letter: str, text: str, line: int, notices: list[Noti
             header.order = text
         case "R":
             header.rhythm = text
-        case _ if letter in KEPT:
+        case _ if letter in KEPT or (letter == FIELD and text.split()[:1] == [WORD]):
             header.fields.append((letter, text))
 
 

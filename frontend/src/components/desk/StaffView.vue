@@ -3,8 +3,14 @@ import { useElementSize, watchDebounced } from '@vueuse/core'
 import abcjs, { type TuneObject } from 'abcjs'
 import { onMounted, ref, watch } from 'vue'
 
+import type { CoreNote } from '@/api/client'
+import { inkNotes } from './coreInk'
+
 /** The tune on a staff, drawn as it is typed; the note at the cursor stands out, a click on one tells its place. */
-const props = defineProps<{ text: string; marked: [number, number] | null; label: string }>()
+const props = withDefaults(
+  defineProps<{ text: string; marked: [number, number] | null; label: string; core?: CoreNote[] }>(),
+  { core: () => [] },
+)
 const emit = defineEmits<{ pick: [start: number, end: number] }>()
 
 const FORMAT = {
@@ -47,6 +53,7 @@ function draw() {
     },
   })
   mark()
+  inkNotes(drawn, props.core)
 }
 
 function mark() {
@@ -58,6 +65,7 @@ function mark() {
 onMounted(draw)
 watchDebounced([() => props.text, width], draw, { debounce: 40 })
 watch(() => props.marked, mark)
+watch(() => props.core, () => inkNotes(drawn, props.core))
 </script>
 
 <template>
@@ -72,5 +80,18 @@ watch(() => props.marked, mark)
   border: 1px solid var(--hairline);
   overflow: auto;
   min-height: 0;
+}
+.staff :deep(.ink-bones) {
+  stroke-width: 0.9px;
+  stroke: currentColor;
+}
+.staff :deep(.ink-pairs) {
+  opacity: 0.55;
+}
+.staff :deep(.ink-full) {
+  opacity: 0.3;
+}
+.staff :deep(.ink-decided) {
+  color: var(--madder);
 }
 </style>

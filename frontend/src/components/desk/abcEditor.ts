@@ -106,7 +106,8 @@ export function makeEditor(parent: HTMLElement, doc: string, label: string, even
 
   function select(start: number, end: number) {
     const length = view.state.doc.length
-    view.dispatch({ selection: { anchor: Math.min(start, length), head: Math.min(end, length) }, scrollIntoView: true })
+    // The head stands at the beginning, so that the cursor is on the note and not behind it.
+    view.dispatch({ selection: { anchor: Math.min(end, length), head: Math.min(start, length) }, scrollIntoView: true })
   }
 
   function showTroubles(troubles: Trouble[]) {

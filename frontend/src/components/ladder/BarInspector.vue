@@ -29,7 +29,7 @@ const emit = defineEmits<{
   hear: []
 }>()
 
-const rungName = computed(() => props.ladder.rungs.find((one) => one.number === props.rung)?.name)
+const step = computed(() => props.ladder.rungs.find((one) => one.number === props.rung))
 const what = computed(() => (props.stretch > 1 ? `${props.stretch} bars` : 'bar'))
 </script>
 
@@ -37,7 +37,7 @@ const what = computed(() => (props.stretch > 1 ? `${props.stretch} bars` : 'bar'
   <section class="side-box" role="complementary" aria-label="Selected bar">
     <div class="line">
       <h2>Bar {{ bar.number }}</h2>
-      <span class="rung">Rung {{ rung }}, {{ rungName }}</span>
+      <span class="rung">Rung {{ rung }}, {{ step?.name }}: {{ step?.plays }}</span>
     </div>
     <slot name="large" />
     <p v-if="cell?.kept" class="said">

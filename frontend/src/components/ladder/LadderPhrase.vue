@@ -84,6 +84,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
     <div v-for="one in rungs" :key="one.number" class="row" :style="grid">
       <div class="rung-name">
         <span class="rung-number">{{ one.number }}</span> {{ one.name }}
+        <span class="plays">{{ one.plays }}</span>
       </div>
       <button
         v-for="(bar, at) in phrase.bars"
@@ -204,6 +205,12 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
 .bar-head svg {
   margin-top: 0.85rem;
   overflow: visible;
+}
+.plays {
+  font-family: var(--text-face);
+  font-weight: 400;
+  font-size: 0.72rem;
+  color: var(--ink-soft);
 }
 .rung-name {
   display: flex;

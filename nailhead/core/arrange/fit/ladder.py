@@ -27,6 +27,7 @@ from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.core_melody import core_of
+from nailhead.core.music.decisions import decisions_of
 from nailhead.core.music.form import ENDING, KICK_OFF
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.layers import Core, Decisions, Layer
@@ -121,7 +122,7 @@ def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions | N
     joins = joins_of(tune)
     following = first_steps(joins)
     contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones)
-    core = core_of(tune, structure, decisions or {})
+    core = core_of(tune, structure, decisions_of(tune).kept if decisions is None else decisions)
     layers = {layer: layer_contexts(contexts, structure, core, layer, following) for layer in (*way.layers, Layer.FULL)}
     return Groundwork(tune, structure, placement, core, contexts, layers, joins)
 
@@ -136,7 +137,8 @@ def build_ladder(
     """All rungs of a tune on a setup, in the instrument's usual idiom where none is named.
 
     `options` are the schools where players differ, `own` a teacher's patterns beside those of the idiom. An Idiom that
-    is given as a value is played as it stands. `decisions` are her word on notes of the core.
+    is given as a value is played as it stands. `decisions` are her word on notes of the core, where it is not that
+    which the tune carries.
     """
     way = idiom if isinstance(idiom, Idiom) else find_idiom(idiom, fit.setup.instrument, options, own)
     shapes = ShapeBook(fit.setup)

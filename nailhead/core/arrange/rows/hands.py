@@ -56,6 +56,16 @@ class Rung:
     hole: int = 0
     brushes: tuple[tuple[int, ...], ...] = ()
 
+    @property
+    def plays(self) -> str:
+        """How much of the melody, in a teacher's words: "the beats", "the beats and what slurs bring"."""
+        base = (self.thins or self.layer).words
+        if self.thins and self.thins is not self.layer:
+            return f"{base} and more"
+        more = {Catch.SLUR: "slurs", Catch.DRONE: "the fifth string"}
+        brought = [more[catch] for catch in self.catches if catch in more]
+        return base if self.layer is Layer.FULL or not brought else f"{base} and {' and '.join(brought)}"
+
 
 @dataclass(frozen=True, slots=True)
 class Follows:
@@ -286,7 +296,7 @@ class Idiom:
     def plays(self, number: int) -> str:
         """What a rung is called and how much of the melody it plays: "Bare, the beats"."""
         rung = self.rung(number)
-        return f"{rung.name}, {(rung.thins or rung.layer).words}"
+        return f"{rung.name}, {rung.plays}"
 
     @property
     def clocked(self) -> bool:

@@ -10,6 +10,7 @@ from nailhead.core.arrange.fit.building import Candidate, RungBuilder, place_wor
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.fit.moving import Placing, spot_near, usual
 from nailhead.core.arrange.fit.search import Fitter
+from nailhead.core.arrange.fit.versions import Version
 from nailhead.core.arrange.grade import grade_bar
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.held_shapes import ShapeBook
@@ -22,6 +23,7 @@ from nailhead.core.arrange.rows.touches import touch_row
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Stroke
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import beat_words
 from nailhead.core.music.tune import sounding_notes
@@ -66,7 +68,8 @@ def alternatives(ladder: Ladder, index: int, rung: int, most: int = 5) -> tuple[
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, idiom)
     first = ground.structure.classes[index]
     context = ground.contexts[first]
-    found = builder.candidates(Fitter(idiom, rung, keep=24), first, _other_places(rung, idiom.first(Adds.MOVES)))
+    fitter = Fitter(idiom, rung, keep=24)
+    found = builder.candidates(fitter, first, _other_places(rung, idiom.first(Adds.MOVES)))
     own = min((c.cost for c in found if _same(builder.lay_out(c, rung), here)), default=found[0].cost)
     offered: dict[str, Alternative] = {}
     for candidate, bar in _laid(builder, found, rung):
@@ -78,7 +81,26 @@ def alternatives(ladder: Ladder, index: int, rung: int, most: int = 5) -> tuple[
             grade = grade_bar(bar, ladder.fit.setup, ladder.tune, context.bar.metre, idiom)
             done = keep_down(replace(bar, number=here.number, grade=grade, join=here.join))
             offered[words] = Alternative(done, max(0, price), words)
-    return _varied(tuple(offered.values()), most)
+    return (*_varied(tuple(offered.values()), most), *_with_every_note(ladder, builder, fitter, index, context))
+
+
+def _with_every_note(
+    ladder: Ladder, builder: RungBuilder, fitter: Fitter, index: int, context: BarContext
+) -> tuple[Alternative, ...]:
+    """The bar with all its notes, where the rung leaves some of them out."""
+    here, rung, idiom = ladder.cell(index, fitter.rung), fitter.rung, ladder.idiom
+    onsets = {part.onset for part in context.segments if part.spot and not part.held}
+    if onsets <= here.tune_onsets:
+        return ()
+    whole = Version(context, (usual(context),))
+    candidates = builder.fit(Fitter(idiom, rung), [whole])
+    for candidate in sorted(candidates, key=lambda one: one.cost):
+        bar = replace(builder.lay_out(candidate, rung), layer=Layer.FULL)
+        if onsets <= bar.tune_onsets:
+            grade = grade_bar(bar, ladder.fit.setup, ladder.tune, context.bar.metre, idiom)
+            done = keep_down(replace(bar, number=here.number, grade=grade, join=here.join))
+            return (Alternative(done, 0, "All its notes here."),)
+    return ()
 
 
 def _laid(builder: RungBuilder, found: list[Candidate], rung: int) -> Iterator[tuple[Candidate, ArrangedBar]]:
