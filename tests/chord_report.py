@@ -1,4 +1,4 @@
-"""Do suggested chords come home? On real tunes, how often a part that closes on its tonic is led into by the dominant."""
+"""Do suggested chords come home? How often a part of a real tune that closes on its tonic is led into."""
 
 from __future__ import annotations
 

@@ -454,7 +454,10 @@ def _h4(written: Bar, bar: ArrangedBar) -> list[str]:
 
 def _h5_h6(below: ArrangedBar, bar: ArrangedBar) -> list[str]:
     said = []
-    old, new = ({dict(it.early).get(onset, onset): place for onset, *place in melody_places(it)} for it in (below, bar))
+    old, new = (
+        {dict(it.early).get(onset, onset): place for onset, *place in reversed(melody_places(it))}
+        for it in (below, bar)
+    )
     for onset in sorted(old.keys() & new.keys()):
         if old[onset] != new[onset]:
             reported = {

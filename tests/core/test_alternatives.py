@@ -9,7 +9,8 @@ import pytest
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.grade import POINTS
 from nailhead.core.arrange.left.placing import place_melody
-from nailhead.core.arrange.teacher.alternatives import alternatives, unison_places
+from nailhead.core.arrange.rows.ways import options_of
+from nailhead.core.arrange.teacher.alternatives import EVERY_NOTE, alternatives, unison_places
 from nailhead.core.arrange.teacher.path import bars_on_path, grade_path, level_path
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
@@ -26,8 +27,9 @@ HELD = '|:"G"G2BA G2d2|"C"c2e2 "G"d2B2|"Am"cBAG "D"F2A2|"G"G8:|'
 REEL = 'D2|:"G"G2B2 d3B|"C"c2e2 "G"d2B2|"Am"c2A2 "D"F2A2|"G"G4 G2D2:|]'
 
 
-def ladder(body: str = REEL, idiom: str = "clawhammer", metre: str = "4/4") -> Ladder:
-    return build_ladder(fit_tune(tune(body, metre), BANJO, Wish(tuning="gDGBD")), idiom)
+def ladder(body: str = REEL, idiom: str = "clawhammer", metre: str = "4/4", every_note: bool = False) -> Ladder:
+    options = options_of({"melody": "every note"} if every_note else {})
+    return build_ladder(fit_tune(tune(body, metre), BANJO, Wish(tuning="gDGBD")), idiom, options)
 
 
 @pytest.mark.parametrize("idiom", IDIOMS)
@@ -46,6 +48,16 @@ def test_every_bar_has_two_more_good_ways_where_something_can_be_filled(idiom: s
                 assert other.difference[0].isupper() and other.difference.endswith(".")
                 bones = {note.onset for note in found.ground.core.of_layer(Layer.BONES, index)}
                 assert bones <= other.bar.tune_onsets
+
+
+@pytest.mark.parametrize("idiom", IDIOMS)
+def test_a_bar_may_play_all_its_notes(idiom: str) -> None:
+    """Offered on each rung that leaves some out, and never where nothing is left out."""
+    found = ladder('"G"GABc d2B2|"G"G4 B4|]', idiom)
+    for rung in (1, 2, 3):
+        whole = [other for other in alternatives(found, 0, rung) if other.difference == EVERY_NOTE]
+        assert len(whole) == 1 and len(whole[0].bar.tune_onsets) == 6 > len(found.cell(0, rung).tune_onsets)
+        assert not any(other.difference == EVERY_NOTE for other in alternatives(found, 1, rung))
 
 
 def test_the_differences_are_a_teachers_words() -> None:

@@ -81,7 +81,7 @@ def test_tempo_metre_title_and_count_in() -> None:
 
 def test_swing_moves_the_off_beats() -> None:
     """At full swing the second eighth comes at two thirds of the beat."""
-    found = ladder('"G"G2A2 BAGF|]')
+    found = ladder('"G"G2A2 BAGF|]', every_note=True)
     parts = measures(found, 1)
     plain, swung = (
         [start for _, start, _, _ in notes(read(write_arrangement_midi(parts, found.fit.setup, pace, "x")))]

@@ -156,13 +156,14 @@ def test_the_text_tab_reads_as_played() -> None:
 
     made = ladder('"G"G4 "C"E4|]')
     text = write_text(made, level_path(made, 2)).splitlines()
-    bar = [line.split("|")[1] for line in text[6:11]]
+    assert text[3] == "Rung 2: Basic stroke, the beats."
+    bar = [line.split("|")[1] for line in text[7:12]]
     assert bar[0] == "------0------------"
     assert bar[1] == "------0------------"
     assert bar[2] == "--0-----------0----"
     assert bar[3] == "----------2--------"
     assert bar[4] == "--------0-------0--"
-    assert text[11].split() == ["d", "B", "T", "d", "d", "T"]
+    assert text[12].split() == ["d", "B", "T", "d", "d", "T"]
 
 
 # -- the command line

@@ -156,7 +156,7 @@ def test_options_show_and_leave_out(reel: Ladder) -> None:
         assert word in everything
         assert word not in words_on(sheet_of(reel, diagrams=True, **{"fingers": True, option: False})), option
     assert "Kick-off" not in words_on(sheet_of(reel, 5)), "only a solo is kicked off"
-    assert any(text.endswith("clawhammer · swing") for text in words_on(sheet_of(reel, feel="swing")))
+    assert any("clawhammer · swing" in text for text in words_on(sheet_of(reel, feel="swing")))
     high = ladder_of(REEL, key="A", tuning="gDGBD", capo=2)
     for names, there, gone in (("shape", "G", "A"), ("sound", "A", "G")):
         heads = [m for p in sheet_of(high, 2, chords=names, key=False).pages for m in p.marks if isinstance(m, Text)]

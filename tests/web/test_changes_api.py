@@ -91,7 +91,7 @@ def test_the_selected_cell_note_by_note(client: TestClient, reel: int) -> None:
     offered = client.get(f"/api/setups/{reel}/cells/1/5/choices").json()
     assert "double thumb" in offered["patterns"] and offered["playing"]
     assert all(0 < note["x"] < plain["width"] for note in plain["notes"])
-    note = plain["notes"][0]
+    note = next(note for note in plain["notes"] if note["role"] == "melody" and note["onset"] != "0")
     edit = {"do": "fret", "onset": note["onset"], "string": note["string"], "fret": 1}
     change(client, reel, "edit", place=1, rung=5, edit=edit)
     wrong = client.get(f"/api/setups/{reel}/cells/1/5").json()
@@ -264,7 +264,15 @@ def test_own_patterns_are_kept_played_and_taken_along(client: TestClient, reel: 
     answer = change(client, reel, "own pattern", name="gallop", text="d t | d t").json()
     assert answer["reload"] and answer["said"] == "Own pattern gallop"
     ladder = client.get(f"/api/setups/{reel}/ladder").json()
-    assert ladder["patterns"] == [{"name": "gallop", "text": "d t | d t"}] and ladder["signs"] == ["d", "B", "t", "D"]
+    assert ladder["patterns"] == [{"name": "gallop", "text": "d t | d t"}] and ladder["signs"] == [
+        "d",
+        "B",
+        "t",
+        "D",
+        "x",
+        "m",
+        "h",
+    ]
     played = client.get(f"/api/setups/{reel}/cells/17/2/choices").json()["playing"]
     assert "gallop" in played
     taken = client.get(f"/api/setups/{reel}/export/json").text

@@ -188,7 +188,7 @@ def _stands_in(task: _Task, start: int, pick: Pick, onset: int) -> bool:
     """Does a note stand for a beat that it does not begin or, as a bone, sound on?"""
     if task.bones:
         return pick.at > start or onset > start
-    return pick.at == start != onset
+    return pick.at == start < onset
 
 
 def _between(facts: Facts, one: Note, other: Note) -> Iterator[str]:

@@ -42,7 +42,7 @@ def beat_window(
     ringing = next((note for note in notes if note.onset < start < note.end), None)
     early = ringing if ringing and ringing.onset >= start - (window.end - start) / 2 else None
     if not begun:
-        return start, begun, ((), (Pick(early.place, start),)) if early else ((),)
+        return start, begun, ((Pick(early.place, start),), ()) if early else ((),)
     own = tuple(Pick(note.place, note.onset) for note in begun)
     after = next((note.onset for note in notes if note.onset >= window.end), window.end)
     sung = tuple(pick for pick, note in zip(own, begun, strict=True) if note.word)
@@ -59,10 +59,10 @@ def beat_window(
         options.append((pick,) if stays else (Pick(pick.place, start),))
         if note.tied_over and note.onset > start:
             options += [(pick,), *((first, pick) for first in own[:1] if first != pick)]
+    if early:
+        options.insert(0, (Pick(early.place, start),))
     if begun[0].onset > start > 0 and not silent:
         options.append(())
-    if early:
-        options.append((Pick(early.place, start),))
     if window.counts == 3 and len(begun) > 1 and begun[0].onset == start:
         third = start + (window.end - start) * 2 // 3
         if begun[-1].onset == third and (len(begun) == 2 or abs(begun[-1].height - begun[0].height) >= LEAP):

@@ -121,11 +121,13 @@ def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[To
             notes.sort(key=lambda note: note.place.string, reverse=touch.way is not Way.UP)
         for place, note in enumerate(notes):
             loud = LOUD[note.role] * (ACCENT if first else 1) * row.loud * touch.loudness / PLAIN
+            late = 0.0
             if note.slur and note.slur.grace:
                 before = Place(note.place.string, note.slur.start)
+                late = max(0.0, GRACE - at)  # at the very beginning there is no time before the note
                 yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * GRACED, note.place.string)
             seconds, loud = (TICK, loud * MUTED) if touch.muted else (RING, loud)
-            yield Tone(at + row.spread_s * place, seconds, _hertz(note.place, setup), loud, note.place.string)
+            yield Tone(at + late + row.spread_s * place, seconds, _hertz(note.place, setup), loud, note.place.string)
 
 
 def _hertz(place: Place, setup: Setup) -> float:

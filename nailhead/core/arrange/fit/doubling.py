@@ -65,7 +65,7 @@ def _struck_next(string: int, strokes: tuple[Stroke, ...], grid: Grid) -> bool:
 def _swept(touch: Touch, right: RightHand, *notes: FrettedNote) -> Touch:
     """One movement over both strings; what plucked the one leaves both to the finger that sweeps."""
     if touch.way is not Way.PLUCK:
-        return replace(touch, notes=tuple(sorted(notes, key=lambda note: -note.place.string)))
+        return replace(touch, notes=tuple(sorted(notes, key=lambda note: note.place.string)))
     by = right.plain[0]
     return Touch(by, right.way_of(by), notes)
 

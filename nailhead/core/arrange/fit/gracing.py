@@ -103,7 +103,7 @@ def _into_unison(
     slide = Slur(Ornament.SLIDE, place.fret - left.grace_slide, grace=True)
     beside = FrettedNote(place, note.pitch, Role.MELODY, RING, slur=slide)
     others = tuple(one for one in touch.notes if one.place.string < note.place.string)
-    return replace(stroke, touches=(replace(touch, notes=(beside, note, *others)),))
+    return replace(stroke, touches=(replace(touch, notes=(*others, note, beside)),))
 
 
 def _with_note(stroke: Stroke, old: FrettedNote, new: FrettedNote) -> Stroke:

@@ -39,11 +39,11 @@ _BRUSH = Voice(NAIL, Way.DOWN, Want.STRUM, Where.BRUSH, called="brush")
 ALPHABET = {
     "d": (Voice(NAIL, Way.DOWN, Want.LEAD, Where.MELODY, instead=_BRUSH, extra=COSTS["brush instead"]),),
     "B": (_BRUSH,),
+    "t": (Voice(THUMB, Way.PLUCK, Want.DRONE, called="fifth string"),),
+    "D": (Voice(THUMB, Way.PLUCK, Want.ANY, Where.LISTED, INNER, must=True),),
     "x": (Voice(NAIL, Way.DOWN, Want.JOIN, instead=_BRUSH, called="brush"),),
     "m": (Voice(NAIL, Way.DOWN, Want.JOIN, must=True),),
     "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
-    "t": (Voice(THUMB, Way.PLUCK, Want.DRONE, called="fifth string"),),
-    "D": (Voice(THUMB, Way.PLUCK, Want.ANY, Where.LISTED, INNER, must=True),),
 }
 
 #: The strokes (handbook §4; the jig rows are common practice).

@@ -34,6 +34,8 @@ DEAREST = 45
 NEAR = 7
 #: Frets between which a bar is played up the neck.
 LOWEST_UP, HIGHEST_UP = 4, 12
+#: What the bar with all its notes is called.
+EVERY_NOTE = "All its notes here."
 #: Notes on either side that are free to move when a unison is priced.
 AROUND = 8
 
@@ -81,14 +83,17 @@ def alternatives(ladder: Ladder, index: int, rung: int, most: int = 5) -> tuple[
             grade = grade_bar(bar, ladder.fit.setup, ladder.tune, context.bar.metre, idiom)
             done = keep_down(replace(bar, number=here.number, grade=grade, join=here.join))
             offered[words] = Alternative(done, max(0, price), words)
-    return (*_varied(tuple(offered.values()), most), *_with_every_note(ladder, builder, fitter, index, context))
+    whole = _with_every_note(ladder, builder, fitter, index, own)
+    found_ones = (*_varied(tuple(offered.values()), most - len(whole)), *whole)
+    return tuple(sorted(found_ones, key=lambda alternative: alternative.price))
 
 
 def _with_every_note(
-    ladder: Ladder, builder: RungBuilder, fitter: Fitter, index: int, context: BarContext
+    ladder: Ladder, builder: RungBuilder, fitter: Fitter, index: int, own: int
 ) -> tuple[Alternative, ...]:
-    """The bar with all its notes, where the rung leaves some of them out."""
+    """The bar with all its notes, where the rung leaves some of them out; `own` is what the ladder's way costs."""
     here, rung, idiom = ladder.cell(index, fitter.rung), fitter.rung, ladder.idiom
+    context = builder.contexts[ladder.structure.classes[index]]
     onsets = {part.onset for part in context.segments if part.spot and not part.held}
     if onsets <= here.tune_onsets:
         return ()
@@ -99,7 +104,7 @@ def _with_every_note(
         if onsets <= bar.tune_onsets:
             grade = grade_bar(bar, ladder.fit.setup, ladder.tune, context.bar.metre, idiom)
             done = keep_down(replace(bar, number=here.number, grade=grade, join=here.join))
-            return (Alternative(done, 0, "All its notes here."),)
+            return (Alternative(done, max(0, candidate.cost - own), EVERY_NOTE),)
     return ()
 
 
