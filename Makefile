@@ -36,10 +36,12 @@ bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, me
 	$(BIN)/python -m tests.bench_plan
 	$(BIN)/python -W ignore -m tests.bench_ladder
 
-corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), planner and banjo ladders (300)
+corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), planner, banjo ladders and chords (300), cores of settings (all)
 	$(BIN)/python -m tests.formats.corpus_report
 	$(BIN)/python -W ignore -m tests.plan_report
 	$(BIN)/python -W ignore -m tests.arrange_report
+	$(BIN)/python -W ignore -m tests.chord_report
+	$(BIN)/python -W ignore -m tests.setting_pairs
 
 digest: $(STAMPS)/test ## every stroke of the banjo's ladders on 300 real tunes against the kept digests
 	$(BIN)/python -m tests.digest

@@ -98,9 +98,9 @@ def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> 
         places = {note.onset, *note.places}
         if layer.holds(note.layer) and not any((at, note.pitch.cents) in struck for at in places):
             said.append(f"H1 no melody for {note.pitch} of {note.onset}")
-        if rung <= 5 and ladder.idiom.id == "clawhammer" and layer.holds(note.layer):
-            if (note.at(layer), note.pitch.cents) not in struck:
-                said.append(f"H1 {note.pitch} is not at {note.at(layer)}")
+        there = (note.at(layer), note.pitch.cents) in struck
+        if rung <= 5 and ladder.idiom.id == "clawhammer" and layer.holds(note.layer) and not there:
+            said.append(f"H1 {note.pitch} is not at {note.at(layer)}")
     if (ladder.idiom.id, rung) == ("clawhammer", 6) and not any("Leaves out" in one for one in bar.remarks):
         said += [
             f"H1 {note.pitch} of {note.onset} is gone without a word"
@@ -523,12 +523,14 @@ def misplaced_melody(ladder: Ladder) -> list[str]:
     """Melody notes off the strong slots in bars that are one named roll throughout, rungs 3 to 6."""
     if ladder.idiom.id != "three-finger":
         return []
-    said = []
+    said, core = [], ladder.ground.core
     for rung in range(3, 7):
-        for written, bar in zip(ladder.tune.bars, ladder.rungs[rung - 1], strict=True):
+        for index, (written, bar) in enumerate(zip(ladder.tune.bars, ladder.rungs[rung - 1], strict=True)):
             if len(bar.patterns) != 1 or bar.patterns[0] not in STRONG or bar.length != written.metre.length:
                 continue
-            counts = {onset / _count(written) for onset, *_ in melody_places(bar)}
+            # What the roll happens to strike of the tune besides its bones may stand anywhere.
+            bones = {at for note in core.of_layer(Layer.BONES, index) for at in (note.onset, *note.places)}
+            counts = {onset / _count(written) for onset, *_ in melody_places(bar) if onset in bones}
             if not counts <= STRONG[bar.patterns[0]]:
                 said.append(f"rung {rung} bar {bar.number}: melody at {sorted(map(str, counts))}")
     return said

@@ -237,6 +237,35 @@ def test_an_error_is_marked_kept_and_repaired(page: Page, address: str) -> None:
     assert text_of(page).rstrip().endswith("G4 G4|]")
 
 
+def test_the_core_is_seen_and_a_note_taken_in_and_out(page: Page, address: str) -> None:
+    """By one switch, a click and a key: the reason, undo, a reload; typing an x in the text stays typing."""
+    open_desk(page, address)
+    page.get_by_role("tab", name="Core").click()
+    page.get_by_text("Show the core on the staff").click()
+    pale = page.locator(".staff .ink-full")
+    before = pale.count()
+    assert before > 4
+    pale.nth(2).locator("path").first.click(force=True)
+    told = page.locator(".core .note")
+    expect(told).to_contain_text("Not in the core. Left out:")
+    page.keyboard.press("x")
+    expect(told).to_contain_text("You took it into the core.")
+    assert pale.count() < before and "I:nailhead-core +" in text_of(page)
+    page.get_by_role("button", name="Undo").click()
+    expect(told).to_contain_text("Not in the core.")
+    page.get_by_role("button", name="Take it into the core").click()
+    expect(told).to_contain_text("You took it into the core.")
+    saved(page)
+    page.reload()
+    page.get_by_role("tab", name="Core").click()
+    expect(page.locator(".staff .ink-decided").first).to_be_visible()
+    page.locator(".cm-content").click()
+    page.keyboard.press("x")
+    expect(page.locator(".cm-content")).to_be_focused()
+    page.keyboard.press("Backspace")
+    axe(page)
+
+
 def test_a_bar_that_does_not_add_up_is_shown_in_text_and_map(page: Page, address: str) -> None:
     """The bar by number, in the list and on the map; a click on the map goes to its notes."""
     open_desk(page, address)

@@ -163,3 +163,18 @@ def test_what_struck_is_the_hand_s_own() -> None:
         read = read_decisions(rows[idiom]["decisions"], found.idiom.right)
         fingers = {touch.by for cell in read.cells.values() for stroke in cell.bar.strokes for touch in stroke.touches}
         assert finger in fingers and fingers <= {finger, Finger.THUMB, None}
+
+
+def test_cells_kept_before_there_were_layers_stay_as_they_are() -> None:
+    """A document of the version before: every note of its bars is played, no cell is set aside, none is changed."""
+    every = ladder(every_note=True)
+    old = decisions_document(everything_kept(every))
+    for row in old["cells"]:
+        del row["cell"]["layer"], row["cell"]["early"]
+    new = ladder()
+    read = read_decisions(json.loads(json.dumps(old)), new.idiom.right)
+    brought = bring_along(new, read)
+    assert not brought.aside and brought.cells.keys() == read.cells.keys()
+    shown = with_kept(new, brought)
+    for (index, rung), cell in brought.cells.items():
+        assert shown.rungs[rung - 1][index].strokes == cell.bar.strokes == every.rungs[rung - 1][index].strokes

@@ -1,5 +1,5 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { computed, type Ref } from 'vue'
+import { computed, ref, watch, type Ref } from 'vue'
 
 import type { CoreNote } from '@/api/client'
 import type { useDesk } from './useDesk'
@@ -16,16 +16,24 @@ export function useCore(desk: ReturnType<typeof useDesk>, cursor: Ref<number>) {
   const inked = computed(() => (shown.value ? notes.value : NONE))
   const note = computed(() => notes.value.find((one) => one.start <= cursor.value && cursor.value < one.end) ?? null)
 
+  /** The note that a word was said on, until a reading of the changed text has it. */
+  const said = ref<{ place: number; onset: string; decided: boolean } | null>(null)
+
   async function decide(taken: boolean | null) {
     const at = note.value
     if (!at) return
-    const done = await desk.change({ kind: 'core', place: at.place, onset: at.onset, taken })
-    if (!done) return
+    said.value = { place: at.place, onset: at.onset, decided: taken !== null }
     shown.value = true
-    await desk.read()
-    const again = notes.value.find((one) => one.place === at.place && one.onset === at.onset)
-    if (again) desk.select(again.start, again.end)
+    if (!(await desk.change({ kind: 'core', place: at.place, onset: at.onset, taken }))) said.value = null
   }
+
+  watch(notes, (all) => {
+    const wanted = said.value
+    const again = wanted && all.find((one) => one.place === wanted.place && one.onset === wanted.onset)
+    if (!wanted || !again || again.decided !== wanted.decided) return
+    said.value = null
+    desk.select(again.start, again.end)
+  })
 
   /** `x` takes the note at the cursor in or out, wherever no text is being typed. */
   useEventListener(window, 'keydown', (event) => {

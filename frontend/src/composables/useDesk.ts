@@ -100,7 +100,7 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
 
   return {
     tune, problem, text, reading: reads.answer, readable, said, unsaved, conflict, saveProblem,
-    changeProblem: changing.problem, load, save, keepMine, change, enter, read,
+    changeProblem: changing.problem, load, save, keepMine, change, enter,
     select: (start: number, end: number) => editor.value?.select(start, end),
   }
 }
