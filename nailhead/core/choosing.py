@@ -33,14 +33,6 @@ Table = NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)
-class Chosen(Generic[T]):
-    """The choice for each class, and what bars and joins cost together."""
-
-    cells: Mapping[int, T]
-    cost: int
-
-
-@dataclass(frozen=True, slots=True)
 class _Factor:
     """A table over some classes, one axis each in their order."""
 
@@ -48,14 +40,28 @@ class _Factor:
     table: Table
 
 
+@dataclass(frozen=True, slots=True)
+class Chosen(Generic[T]):
+    """The choice for each class, what bars and joins cost together, and the tables of the joins."""
+
+    cells: Mapping[int, T]
+    cost: int
+    joins: Sequence[_Factor] = ()
+
+
 def choose_cells(
     classes: Sequence[int],
     candidates: Mapping[int, Sequence[T]],
     joins: Sequence[tuple[int, int]],
     price: Callable[[int, T, int, T], int],
+    known: Sequence[_Factor] | None = None,
 ) -> Chosen[T]:
-    """The cheapest cell for each class. `classes` gives each written bar's, `joins` the steps from bar to bar."""
-    factors = _factors(classes, candidates, joins, price)
+    """The cheapest cell for each class. `classes` gives each written bar's, `joins` the steps from bar to bar.
+
+    `known` are the joins' tables of an earlier choice among the same cells with other costs.
+    """
+    tables = _join_tables(classes, candidates, joins, price) if known is None else known
+    factors = [*_bar_tables(classes, candidates), *tables]
     sizes = {name: len(candidates[name]) for name in candidates}
     graph = _Graph(factors, sizes)
     chosen: dict[int, int] = {}
@@ -74,7 +80,7 @@ def choose_cells(
     for name, around, best in reversed(trail):
         chosen[name] = int(best[tuple(chosen[other] for other in around)])
     cost = sum(int(factor.table[tuple(chosen[name] for name in factor.names)]) for factor in factors)
-    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost)
+    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost, tables)
 
 
 class _Graph:
@@ -109,18 +115,23 @@ class _Graph:
         return self.sizes[name] * prod(self.sizes[other] for other in self.around(name))
 
 
-def _factors(
+def _bar_tables(classes: Sequence[int], candidates: Mapping[int, Sequence[T]]) -> list[_Factor]:
+    """What each class costs as often as it is written."""
+    written = Counter(classes)
+    return [
+        _Factor((name,), np.array([written[name] * cell.cost for cell in cells], dtype=np.int64))
+        for name, cells in candidates.items()
+    ]
+
+
+def _join_tables(
     classes: Sequence[int],
     candidates: Mapping[int, Sequence[T]],
     joins: Sequence[tuple[int, int]],
     price: Callable[[int, T, int, T], int],
 ) -> list[_Factor]:
-    """What each class costs as often as it is written, and each join between two of them."""
-    written = Counter(classes)
-    found = [
-        _Factor((name,), np.array([written[name] * cell.cost for cell in cells], dtype=np.int64))
-        for name, cells in candidates.items()
-    ]
+    """What each join between two classes costs."""
+    found = []
     times: dict[tuple[int, int], int] = {}
     for before, after in joins:
         step = (classes[before], classes[after])

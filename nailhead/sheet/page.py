@@ -125,7 +125,7 @@ def footer(left: str, right: str, width: float, height: float) -> list[Mark]:
 def layout_heading(
     ladder: Ladder, width: float, right: str, options: SheetOptions, path: Sequence[int] = ()
 ) -> list[Mark]:
-    """Title, setup, both keys, feel, tempo, and a word at the right; how much of the melody a path of one rung plays."""
+    """Title, setup, both keys, feel, tempo, a word at the right; what a path of one rung plays of the melody."""
     fit, tune, line = ladder.fit, ladder.tune, width - 2 * MARGIN
     played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.raised else "")
     setup = f"{fit.setup.instrument.name}: {fit.setup.label}"

@@ -11,7 +11,10 @@ from nailhead.core.music.structure import beat_words
 
 
 def taken(note: Note, at: Time, in_place: bool, rivals: Sequence[Note], metre: Metre, offset: Time) -> str:
-    """Why a note is in the core: struck by the beats `at` a time, `in_place` or moved; `rivals` begin in its beat too."""
+    """Why a note is in the core, which the beats strike `at` a time, `in_place` or moved.
+
+    `rivals` are the others that begin in its beat.
+    """
     where = beat_words(at, offset, metre.unit)
     if note.must:
         return f"It stays: {note.must}."

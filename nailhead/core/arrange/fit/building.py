@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from nailhead.core.arrange.fit.bare import early_notes
 from nailhead.core.arrange.fit.doubling import with_double_stops
@@ -15,7 +16,7 @@ from nailhead.core.arrange.fit.offering import Strike
 from nailhead.core.arrange.fit.plainness import why_plainer
 from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
-from nailhead.core.arrange.left.context import BarContext, Spots
+from nailhead.core.arrange.left.context import BarContext, Segment, Spots
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import ArrangedBar, Moved, Role, Stroke
 from nailhead.core.choosing import choose_cells
@@ -88,6 +89,8 @@ class RungBuilder:
         self.idiom = idiom
         self.made: dict[int, ArrangedBar] = {}
         self._chosen: Mapping[int, Candidate] = {}
+        self._tables: Sequence[Any] = ()
+        self._hands: Mapping[int, int] = {}
         self.chosen: Mapping[int, Candidate] = {}
         self.offered: Mapping[int, Sequence[Candidate]] = {}
         self._grids: dict[object, Grid] = {}
@@ -111,18 +114,30 @@ class RungBuilder:
                 first: [_stepped(one, self._chosen[first], price) for one in found] if first in still else found
                 for first, found in candidates.items()
             }
-            made = self._choose(fitter, candidates)
+            made = self._choose(fitter, candidates, made)
         self.chosen, self.offered = self._chosen, candidates
         self.made = {first: self.report_moves(bar, first) for first, bar in made.items()}
         return self.made
 
-    def _choose(self, fitter: Fitter, candidates: Mapping[int, Sequence[Candidate]]) -> dict[int, ArrangedBar]:
-        """The bars of the cheapest candidates and joins."""
-        self._chosen = choose_cells(
-            self.structure.classes, candidates, self.joins, lambda *step: self.join_price(fitter, *step)
-        ).cells
-        before = self.last_fingers(self._chosen)
-        return {first: self.lay_out(found, fitter.rung, before[first]) for first, found in self._chosen.items()}
+    def _choose(
+        self,
+        fitter: Fitter,
+        candidates: Mapping[int, Sequence[Candidate]],
+        made: Mapping[int, ArrangedBar] | None = None,
+    ) -> dict[int, ArrangedBar]:
+        """The bars of the cheapest candidates and joins; `made` are those of an earlier choice among the same."""
+        known = self._tables if made is not None else None
+        choice = choose_cells(
+            self.structure.classes, candidates, self.joins, lambda *step: self.join_price(fitter, *step), known
+        )
+        earlier, earlier_hands = self._chosen, self._hands
+        self._chosen, self._tables, self._hands = choice.cells, choice.joins, self.last_fingers(choice.cells)
+        return {
+            first: made[first]
+            if made and found.cell is earlier[first].cell and earlier_hands[first] == self._hands[first]
+            else self.lay_out(found, fitter.rung, self._hands[first])
+            for first, found in choice.cells.items()
+        }
 
     def candidates(
         self, fitter: Fitter, first: int, more: Callable[[BarContext], Iterable[Placing]] = lambda _: ()
@@ -219,15 +234,13 @@ class RungBuilder:
         strokes, moved = [], []
         for stroke in bar.strokes:
             part = gone.get(stroke.onset)
-            note = stroke.notes[0] if len(stroke.notes) == 1 else None
-            if part and note and part.spot and part.pitch and note.role in (Role.CHORD, Role.DRONE):
-                if note.pitch.cents == part.pitch.cents:
-                    stroke = stroke.with_notes(lambda one: replace(one, role=Role.MELODY))
-                    if note.place != part.spot.place:
-                        moved.append(
-                            Moved(stroke.onset, part.spot.place, note.place, "the right hand strikes it there")
-                        )
-            strokes.append(stroke)
+            if part is None or not _plays(stroke, part):
+                strokes.append(stroke)
+                continue
+            strokes.append(stroke.with_notes(lambda one: replace(one, role=Role.MELODY)))
+            (note,) = stroke.notes
+            if part.spot and note.place != part.spot.place:
+                moved.append(Moved(stroke.onset, part.spot.place, note.place, "the right hand strikes it there"))
         return replace(bar, strokes=tuple(strokes), moved=bar.moved + tuple(moved))
 
     def join_price(self, fitter: Fitter, before: int, one: Candidate, after: int, other: Candidate) -> int:
@@ -281,6 +294,14 @@ def _with_breath(found: list[Candidate]) -> list[Candidate]:
             cell = replace(candidate.cell, cost=candidate.cell.cost + BREATH, strikes=struck)
             breathing.append(replace(candidate, cost=candidate.cost + BREATH, cell=cell, last=cell.last))
     return found + breathing
+
+
+def _plays(stroke: Stroke, part: Segment) -> bool:
+    """Is the one note of a stroke, struck beside the melody, that of a part of the tune?"""
+    if len(stroke.notes) != 1 or part.pitch is None:
+        return False
+    (note,) = stroke.notes
+    return note.role in (Role.CHORD, Role.DRONE) and note.pitch.cents == part.pitch.cents
 
 
 def _left_words(below: frozenset[Time], here: frozenset[Time]) -> list[str]:

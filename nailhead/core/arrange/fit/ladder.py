@@ -49,8 +49,8 @@ class Frame:
 class Groundwork:
     """What all rungs of a tune stand on: its structure, the bare melody's places, each different bar's context.
 
-    `contexts` are those of the full melody, by the first of equal bars, `layers` those of every layer that a rung plays;
-    `joins` the steps from bar to bar in the order of playing.
+    `contexts` are those of the full melody, by the first of equal bars, `layers` those of every layer that a rung
+    plays; `joins` the steps from bar to bar in the order of playing.
     """
 
     tune: Tune

@@ -144,10 +144,11 @@ class RightHand:
     one would else strike twice running, but not for a filler.
     `plain` are the fingers that strike a melody note by itself, `home` the strings that a finger leaves at a price,
     `catches` who leaves it for an off-beat melody note; `on_beat` fingers fall on beats by nature. `doubling` is
-    None, or which finger doubles a melody note: the same one in one movement, or another that is free.
-    `on_top` keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding
-    melody note costs; `restrikes` lets a melody note be struck again that is no chord tone. `spreads` moves runs over
-    the strings from the rung of moves on, so that every note rings into the next. `given` are the only patterns, where somebody asks how a bar goes under those.
+    None, or which finger doubles a melody note: the same one in one movement, or another that is free. `on_top`
+    keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody note
+    costs; `restrikes` lets a melody note be struck again that is no chord tone. `spreads` moves runs over the
+    strings from the rung of moves on, so that every note rings into the next. `given` are the only patterns, where
+    somebody asks how a bar goes under those.
     """
 
     alphabet: Alphabet

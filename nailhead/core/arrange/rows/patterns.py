@@ -124,8 +124,8 @@ class Pattern:
     """A stroke pattern. `groups` are the pulse groups it fills; `cost` ranks it, in points.
 
     It is used from `from_rung` on where one note is held through it, and from `moving_from` on where melody notes
-    begin inside it (never earlier); above `to_rung` something better takes its place. `family` names what counts as the same motion when a pattern changes; "" never
-    does.
+    begin inside it (never earlier); above `to_rung` something better takes its place. `family` names what counts as
+    the same motion when a pattern changes; "" never does.
     """
 
     name: str
