@@ -69,14 +69,14 @@ def measure(ladders: list[Ladder]) -> dict[int, Tally]:
 
 
 def ladders_of(count: int, idiom: str) -> list[Ladder]:
-    """The sample's tunes on the banjo in open G; those that do not fit are left out."""
+    """The sample's tunes on the banjo as the product sets them up; those that do not fit are left out."""
     banjo = find_instrument("banjo")
     found = []
     for chosen in sample(count):
         tune = read_tune(chosen.text).tune
         assert tune
         try:
-            found.append(build_ladder(fit_tune(tune, banjo, Wish(tuning="gDGBD")), idiom))
+            found.append(build_ladder(fit_tune(tune, banjo, Wish()), idiom))
         except FitError:
             continue
     return found
@@ -91,10 +91,8 @@ def print_ladder(idiom: str, ladders: list[Ladder]) -> None:
     risen = [steps(ladder) for ladder in ladders if len(ladder.rungs) > 1]
     easy = sum(tune_grade(ladder, 1) <= 2 for ladder in ladders) / len(ladders)
     far = sum(sum(row) >= 3 for row in risen)
-    print(
-        f"{idiom}: rung 1 graded 1 or 2 in {easy:.1%} of tunes; steps {dict(Counter(step for row in risen for step in row))};",
-        end=" ",
-    )
+    rises = dict(Counter(step for row in risen for step in row))
+    print(f"{idiom}: rung 1 graded 1 or 2 in {easy:.1%} of tunes; steps {rises};", end=" ")
     print(f"the last rung 3 and more above the first in {far} of {len(risen)}")
 
 

@@ -8,8 +8,7 @@ from fractions import Fraction
 from nailhead.core.errors import SetupError, TheoryError, TuneError
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup, plain_setup
-from nailhead.core.music.core_melody import find_core
-from nailhead.core.music.decisions import FIELD, WORD, decide, decisions_of
+from nailhead.core.music.decisions import decide
 from nailhead.core.music.edit import (
     chart_texts,
     full_chart,
@@ -45,6 +44,7 @@ from nailhead.formats.abc.source import Span, bar_span, comments_of, event_spans
 from nailhead.formats.abc.words import set_verses, word_lines
 from nailhead.formats.abc.writer import key_text, music_lines
 from nailhead.web import desk_models as models
+from nailhead.web.desk_core import core_aside, core_notes, with_core
 from nailhead.web.workshop import Workshop
 
 #: Keys offered beside the written one.
@@ -93,7 +93,7 @@ def read_desk(abc: str) -> models.DeskReading:
     return models.DeskReading(
         readable=True,
         title=tune.title,
-        troubles=[*troubles, *_wrong_bars(form, spans), *_core_aside(tune, abc)],
+        troubles=[*troubles, *_wrong_bars(form, spans), *core_aside(tune, abc)],
         staff=staff_text(abc),
         key=tune.key.label,
         metre=str(tune.metre),
@@ -107,7 +107,7 @@ def read_desk(abc: str) -> models.DeskReading:
         parts=_parts(tune, form),
         phrases=[models.PhraseLine(letter=row.letter, start=row.start, stop=row.stop) for row in form.phrases],
         bars=_bars(tune, form, spans),
-        core=_core(tune, spans),
+        core=core_notes(tune, spans) if len(tune.bars) <= MOST_HARMONISED else [],
         key_guesses=[
             models.KeyGuessModel(name=str(guess.key), abc=key_text(guess.key), score=round(guess.score, 3))
             for guess in guesses[:GUESSES]
@@ -161,38 +161,6 @@ def _wrong_bars(form: Form, spans: tuple[tuple[Span, ...], ...]) -> Iterator[mod
             said = f"Bar {row.number}: {abs(row.missing)} of a whole note {'missing' if short else 'too much'}."
             remedy = "Lengthen a note or add a rest." if short else "Shorten a note or move the bar line."
             yield _trouble("warning", said, *bar_span(places), remedy, row.number)
-
-
-def _core(tune: Tune, spans: tuple[tuple[Span, ...], ...]) -> list[models.CoreNoteModel]:
-    """Every note with its layer and the reason; none of a tune that is too long to be thought through while typing."""
-    if len(tune.bars) > MOST_HARMONISED:
-        return []
-    found = []
-    for note in find_core(tune).notes:
-        events = tune.bars[note.bar].events
-        at = next(place for place, event in enumerate(events) if event.onset == note.onset)
-        start, end = spans[note.bar][at]
-        found.append(
-            models.CoreNoteModel(
-                place=note.bar,
-                number=tune.bars[note.bar].number,
-                onset=str(note.onset),
-                pitch=str(note.pitch),
-                layer=note.layer.value,
-                why=note.why,
-                decided=note.decided,
-                start=start,
-                end=end,
-            )
-        )
-    return found
-
-
-def _core_aside(tune: Tune, abc: str) -> Iterator[models.Trouble]:
-    """Decisions on the core that no longer find their note."""
-    at = max(0, abc.find(f"{FIELD}:{WORD}"))
-    for said in decisions_of(tune).aside:
-        yield _trouble("note", said, at, at + 1, "Undo the change, or decide on the note that is there now.")
 
 
 def _twice(form: Form) -> str:
@@ -326,19 +294,11 @@ def change_text(abc: str, change: models.Change) -> models.Changed:
     assert entry.tune is not None
     changed = CHANGES[change.kind](entry.tune, change)
     if change.kind == "core":
-        return models.Changed(abc=_with_core(abc, changed), said=[])
+        return models.Changed(abc=with_core(abc, changed), said=[])
     said = [notice.message for notice in entry.notices]
     if comments := comments_of(abc):
         said.append(f"{comments} {'comment is' if comments == 1 else 'comments are'} not kept.")
     return models.Changed(abc=write_tune(changed), said=said)
-
-
-def _with_core(abc: str, changed: Tune) -> str:
-    """The text as it stands with the field of its core put before its key."""
-    lines = [line for line in abc.split("\n") if not line.replace(" ", "").startswith(f"{FIELD}:{WORD}")]
-    text = next((text for letter, text in changed.fields if letter == FIELD and text.startswith(WORD)), None)
-    key = next(place for place, line in enumerate(lines) if line.startswith("K:"))
-    return "\n".join([*lines[:key], *([f"{FIELD}:{text}"] if text else []), *lines[key:]])
 
 
 # -- entering

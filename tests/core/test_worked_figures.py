@@ -41,30 +41,30 @@ FIGURES = {
     ),
     "the basic stroke brushes the held C shape": (
         (CLAW, 3, "4/4", '"C"E8|G8|]'),
-        "B4:2+3:0 B1:2+2:1+3:0 T5:0 d4:2 B1:2+2:1+3:0 T5:0",
+        "B3:0+4:2 B1:2+2:1+3:0 T5:0 d4:2 B1:2+2:1+3:0 T5:0",
     ),
     "long and two pairs in three": ((CLAW, 2, "3/4", '"G"G6|G6|]'), "d3:0 B1:0+2:0 T5:0 B1:0+2:0 T5:0"),
     "down, brush, thumb in six": ((CLAW, 2, "6/8", '"G"G3 B3|G6|]'), "d3:0 B1:0+2:0 T5:0 d2:0 B1:0+2:0 T5:0"),
     "a jig's long and short around the thumb": ((CLAW, 2, "6/8", '"G"G2B d2B|G6|]'), "d3:0 T5:0 d2:0 d1:0 T5:0 d2:0"),
     "double thumb between quarters, the first slid into its unison": (
         (CLAW, 5, "4/4", '"G"G2B2 d2B2|G8|]'),
-        "B4:5+3:0 T5:0 d2:0 T5:0 d1:0 T5:0 d2:0 T5:0",
+        "B3:0+4:5 T5:0 d2:0 T5:0 d1:0 T5:0 d2:0 T5:0",
     ),
     "an off-beat note is pulled off from the one before": (
         (CLAW, 4, "4/4", '"G"B2AG D4|G8|]'),
-        "B3:0+2:0 d3:2 -3:0 d4:0 B1:0+2:0+3:0 T5:0",
+        "B2:0+3:0 d3:2 -3:0 d4:0 B1:0+2:0+3:0 T5:0",
     ),
     "or hammered on": (
         (CLAW, 4, "4/4", '"G"GAB2 d4|G8|]'),
-        "B4:0+3:0 -3:2 d2:0 T5:0 d1:0 B1:0+2:0+3:0 T5:0",
+        "B3:0+4:0 -3:2 d2:0 T5:0 d1:0 B1:0+2:0+3:0 T5:0",
     ),
     "the open fifth string as a melody string": (
         (CLAW, 6, "4/4", '"G"g2dg eged|G8|]'),
-        "d1:5 T2:0 d1:0 T5:0 B2:0+1:2 T5:0 d1:2 -1:0",
+        "d1:5 T2:0 d1:0 T5:0 B1:2+2:0 T5:0 d1:2 -1:0",
     ),
     "or, from the sixth rung, caught by the thumb on the bass side": (
         (CLAW, 6, "4/4", '"G"d2dB G4|G8|]'),
-        "B2:3+1:0 T5:0 d1:0 T2:0 d3:0 T4:0 d1:0 T5:0",
+        "B1:0+2:3 T5:0 d1:0 T2:0 d3:0 T4:0 d1:0 T5:0",
     ),
     "drop thumb on a long note: it, an inner string, the first, the fifth": (
         (CLAW, 6, "4/4", '"G"G4 B4|G8|]'),

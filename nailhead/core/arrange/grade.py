@@ -23,7 +23,7 @@ POINTS = {
     "barre": 8,
     "finger again": 2,  # the same finger strikes twice running at speed
     "hand moves": 3,  # per change of place of the hand
-    "thumb and finger": 2,  # each thumb stroke, brush and pinch
+    "thumb and finger": 2,  # each brush, pinch, and stroke of the thumb that is not the melody's
     "woven in": 3,  # each other stroke that is not the melody's: the tune has to be kept apart from it
     "off the beat": 2,
     "slurs": 2,  # each note the left hand sounds, …
@@ -143,7 +143,10 @@ def _shapes(at: Graded) -> Reason | None:
 
 def _right_hand(at: Graded) -> Reason | None:
     counted = {
-        "by the thumb": sum(stroke.fingers == (Finger.THUMB,) and not stroke.swept for stroke in at.struck),
+        "by the thumb": sum(
+            stroke.fingers == (Finger.THUMB,) and not stroke.swept and stroke.notes[0].role is not Role.MELODY
+            for stroke in at.struck
+        ),
         "brushed": sum(stroke.swept and len(stroke.touches) == 1 for stroke in at.struck),
         "pinched": sum(len(stroke.touches) > 1 for stroke in at.struck),
     }

@@ -103,7 +103,9 @@ def bone_window(
     ]
     rung_in = _rung_in(notes, beats, start)
     options += rung_in
-    if (rings and not rung_in) or (len(unit) == 1 and units == 2 and start > 0 and unit[0].counts == 2):
+    if len(unit) == 1 and units == 2 and start > 0 and unit[0].counts == 2:
+        options.insert(0, ())  # a waltz's third beat only where something speaks for it
+    elif rings and not rung_in:
         options.append(())
     last = [pick for pick in inside[1:] if notes[pick.place].anchor or notes[pick.place].phrase_end]
     options += [(Pick(inside[0].place, start), pick) for pick in last]

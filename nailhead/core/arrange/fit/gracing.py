@@ -71,7 +71,8 @@ def with_graces(
         if slur and others_open:
             changed = _with_note(stroke, note, replace(note, slur=slur))
             return (*strokes[:index], changed, *strokes[index + 1 :])
-        if roomy and others_open and right.sweeps and not note.place.fret:
+        by_sweeper = all(touch.by in right.plain for touch in stroke.touches)
+        if roomy and others_open and right.sweeps and by_sweeper and not note.place.fret:
             slid = _into_unison(strokes, index, note, grid, left)
             if slid:
                 return (*strokes[:index], slid, *strokes[index + 1 :])
