@@ -47,7 +47,7 @@ WORKED = {
     "a jig's eighths have one note a beat": (("6/8", '"G"GBd gdB|G6|]', Layer.BEAT), "G4@0 G5@3/8"),
     "long and short stay": (("6/8", '"G"G2B d2B|G6|]', Layer.BEAT), "G4@0 B4@1/4 D5@3/8 B4@5/8"),
     "in two the beat is an eighth": (("2/4", '"G"G/A/B/c/ dB|G4|]', Layer.BEAT), "G4@0 B4@1/8 D5@1/4 B4@3/8"),
-    "a waltz's first beat is its bone": (("3/4", '"G"A2B2c2|d2e2f2|G6|]', Layer.BONES), "A4@0"),
+    "a waltz's first beat is its bone": (("3/4", '"G"A2B2A2|B2c2B2|G6|]', Layer.BONES), "A4@0"),
     "and its third where the line turns": (("3/4", '"G"G2B2d2|G6|]', Layer.BONES), "G4@0 D5@1/2"),
     "a group of an additive bar has one": (("7/8", '"G"GAB cdef|G7|]', Layer.BONES), "G4@0 B4@1/4 D5@1/2"),
     "a syncopation is evened out": (("4/4", '"G"GB2d G4|G2B2 d4|"D"A4 F4|"G"G8|]', Layer.BEAT), "G4@0 B4@1/4 G4@1/2"),
