@@ -74,15 +74,15 @@ def test_rules_hold_on_real_tunes(part: int, idiom: str) -> None:
     assert misfits <= 1
     tallies = measure(ladders)
     for rung in range(2, 6):
-        assert tallies[rung].plainer < 0.1 * tallies[rung].bars, (rung, tallies[rung].reasons)
+        assert tallies[rung].plainer < 0.25 * tallies[rung].bars, (rung, tallies[rung].reasons)
     for rung in (3, 4, 5):
-        assert tallies[rung].changing <= 0.25 * tallies[rung].bars
+        assert tallies[rung].changing <= 0.35 * tallies[rung].bars
     for rung in (5, 6, 7):
         assert tallies[rung].struck >= 0.85 * tallies[rung].counts
     rows = measure_ladders(ladders)
     for rung in range(2, 8):
         row = rows[rung]
-        assert row.equal <= 0.2 * row.bars, (rung, row.equal, row.bars)
+        assert row.equal <= 0.25 * row.bars, (rung, row.equal, row.bars)
         assert row.nails <= 0.02 * row.bars and row.stolen == row.crossed == 0
         assert row.fifth >= 0.75 * row.bars, (rung, row.fifth, row.bars)
     assert rows[2].basic >= 0.9 * rows[2].bars

@@ -49,7 +49,7 @@ def with_double_stops(
             around = [*result[max(0, index - 1) : index], stroke, *strokes[index + 1 : index + 2]]
             busy = _fingers(around) | (before if index == 0 else 0)
             by = _free_finger(under.place.string, busy, right)
-            if by:
+            if by and not any(_across(by, under.place.string, other, right) for other in around if other is not stroke):
                 result[index] = replace(stroke, touches=(touch, Touch(by, right.way_of(by), (under,))))
         elif not _strays(strokes[index + 1 : index + 2], under.place.string, right):
             result[index] = replace(stroke, touches=(_swept(touch, right, note, under),))
@@ -83,6 +83,19 @@ def _free_finger(string: int, busy: int, right: RightHand) -> Finger | None:
         if reach.get(string, UNEASY) < UNEASY and not busy & BITS[finger]
     ]
     return min(free, key=lambda option: option[0])[1] if free else None
+
+
+def _across(by: Finger, string: int, other: Stroke, right: RightHand) -> bool:
+    """Would a finger on a string lie across those of a stroke beside it?"""
+    order, apart = right.follows.order, right.follows.apart
+    return any(
+        touch.by in order
+        and by in order
+        and not {string, touch.notes[0].place.string} & apart
+        and (touch.notes[0].place.string - string) * (order.index(touch.by) - order.index(by)) > 0
+        for touch in other.touches
+        if touch.by and touch.notes
+    )
 
 
 def _strays(following: tuple[Stroke, ...], string: int, right: RightHand) -> bool:

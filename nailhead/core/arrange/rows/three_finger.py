@@ -96,9 +96,9 @@ RUNGS = (
     Rung("Basic stroke", layer=Layer.PAIRS, empty=12),
     Rung("Chords", (Adds.SHAPES,), Layer.PAIRS, empty=14),
     Rung("Slurs", (Adds.SLURS,), Layer.PAIRS, (Catch.SLUR,), empty=14),
-    Rung("Flow", (Adds.FLOW,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=9),
-    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), Layer.BEAT, thins=Layer.BONES, empty=24, hole=9),
-    Rung("Solo", (Adds.SOLO,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=9),
+    Rung("Flow", (Adds.FLOW,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
+    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
+    Rung("Solo", (Adds.SOLO,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
 )
 
 #: Thumb 5, 4, 3; index 3, 2 and 4; middle 1 and 2 (handbook §4). In a single line each finger comes to the others'
