@@ -93,6 +93,9 @@ def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> 
     }
     notes = core.by_bar.get(place, ())
     layer = Layer(LAYERS.get(ladder.idiom.id, EVERY_NOTE)[rung - 1])
+    says_so = any("Leaves out" in one for one in bar.remarks)
+    if layer is Layer.PAIRS and says_so:
+        layer = Layer.BEAT
     said = []
     for note in notes:
         places = {note.onset, *note.places}
@@ -115,6 +118,8 @@ def _h1a(ladder: Ladder, below: ArrangedBar, bar: ArrangedBar, rung: int) -> lis
     """What a rung plays of the melody, the next one plays too; rolls and solos say what they leave."""
     gone = played_of(below) - played_of(bar)
     if not gone or (rung in MAY_LEAVE.get(ladder.idiom.id, (7,)) and any("Leaves" in one for one in bar.remarks)):
+        return []
+    if any("Leaves out" in one for one in bar.remarks):
         return []
     return [f"H1a {sorted(map(str, gone))} is played below and not here"]
 

@@ -84,7 +84,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
     <div v-for="one in rungs" :key="one.number" class="row" :style="grid">
       <div class="rung-name">
         <span class="rung-number">{{ one.number }}</span> {{ one.name }}
-        <span class="plays">{{ one.plays }}</span>
+        <span class="plays" :title="one.plays">{{ one.plays }}</span>
       </div>
       <button
         v-for="(bar, at) in phrase.bars"
@@ -211,6 +211,9 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
   font-weight: 400;
   font-size: 0.72rem;
   color: var(--ink-soft);
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
 }
 .rung-name {
   display: flex;

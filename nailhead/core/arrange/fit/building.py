@@ -11,12 +11,13 @@ from nailhead.core.arrange.fit.doubling import with_double_stops
 from nailhead.core.arrange.fit.gracing import with_graces, with_slow_slides
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
-from nailhead.core.arrange.fit.moving import Placing
+from nailhead.core.arrange.fit.moving import Placing, usual
 from nailhead.core.arrange.fit.offering import Strike
 from nailhead.core.arrange.fit.plainness import why_plainer
 from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Segment, Spots
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import ArrangedBar, Moved, Role, Stroke
 from nailhead.core.choosing import choose_cells
@@ -30,6 +31,8 @@ from nailhead.core.music.structure import HarmonySpan, Structure, beat_words
 SILENT = 12
 #: What it costs to play a bar just as the rung below does.
 STILL, STILL_IN_SOLO = 10, 40
+#: What it costs to play a bar of pairs by its beats alone.
+FORCED = 100
 #: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
 BREATH = 18
 
@@ -90,6 +93,7 @@ class RungBuilder:
         self.made: dict[int, ArrangedBar] = {}
         self._chosen: Mapping[int, Candidate] = {}
         self._tables: Sequence[Any] = ()
+        self._cost = 0
         self._hands: Mapping[int, int] = {}
         self.chosen: Mapping[int, Candidate] = {}
         self.offered: Mapping[int, Sequence[Candidate]] = {}
@@ -107,6 +111,9 @@ class RungBuilder:
         fitter = Fitter(self.idiom, rung)
         candidates = {first: self.candidates(fitter, first) for first in self.contexts}
         made = self._choose(fitter, candidates)
+        if self._is_forced() and self.idiom.rung(rung).layer is Layer.PAIRS and Layer.BEAT in self.layers:
+            candidates = {first: [*found, *self._with_fewer(fitter, first)] for first, found in candidates.items()}
+            made = self._choose(fitter, candidates)
         still = {first for first, bar in made.items() if first in self.made and bar.strokes == self.made[first].strokes}
         if still:
             price = STILL_IN_SOLO if rung == self.idiom.solo else STILL
@@ -119,6 +126,18 @@ class RungBuilder:
         self.made = {first: self.report_moves(bar, first) for first, bar in made.items()}
         return self.made
 
+    def _is_forced(self) -> bool:
+        """Does a finger strike twice running anywhere because no other is free?"""
+        forced = COSTS["finger forced"]
+        return self._cost >= IMPOSSIBLE or any(found.cell.cost >= forced for found in self._chosen.values())
+
+    def _with_fewer(self, fitter: Fitter, first: int) -> list[Candidate]:
+        """A bar of pairs by its beats alone, for a place where no finger is free for a note between them."""
+        fewer = self.layers[Layer.BEAT][first]
+        if len(fewer.segments) == len(self.layers[Layer.PAIRS][first].segments):
+            return []
+        return self.fit(fitter, [Version(fewer, (usual(fewer),), FORCED, "Leaves out what no finger is free for.")])
+
     def _choose(
         self,
         fitter: Fitter,
@@ -130,7 +149,7 @@ class RungBuilder:
         choice = choose_cells(
             self.structure.classes, candidates, self.joins, lambda *step: self.join_price(fitter, *step), known
         )
-        earlier, earlier_hands = self._chosen, self._hands
+        earlier, earlier_hands, self._cost = self._chosen, self._hands, choice.cost
         self._chosen, self._tables, self._hands = choice.cells, choice.joins, self.last_fingers(choice.cells)
         return {
             first: made[first]

@@ -36,6 +36,8 @@ def with_double_stops(
         (note,) = stroke.notes
         if note.role is not Role.MELODY or note.held or note.slur or not stroke.struck:
             continue
+        if any(one.slur and one.slur.slow for other in strokes[index + 1 : index + 5] for one in other.notes):
+            continue  # a finger that is about to slide slowly is left alone
         at = grid.tick(stroke.onset)
         under = _beside(note, grid, at, 1)
         if under is None and right.doubling is Doubling.SAME:
