@@ -105,13 +105,9 @@ def _fingered(contexts: Mapping[int, BarContext], structure: Structure) -> dict[
     if setup is None or not notes:
         return dict(contexts)
     spots: dict[tuple[int, int], Spot] = {}
-    before: dict[int, Spot] = {}
-    last: Spot | None = None
     for (index, first, place), spot in zip(owners, place_melody(notes, setup).spots, strict=True):
         if index == first:
             spots[first, place] = spot
-            before.setdefault(first, last or spot)
-        last = spot
     found = {}
     for first, context in contexts.items():
         segments = tuple(
