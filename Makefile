@@ -10,7 +10,7 @@ FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.con
 WEB_SOURCES := $(shell find nailhead -name '*.py' 2>/dev/null)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo test test-long lint bench corpus digest screenshots lock clean
+.PHONY: demo test fuzz test-long lint bench corpus digest screenshots lock clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/front ## install, build and start with the invented shelf
@@ -19,6 +19,9 @@ demo: $(STAMPS)/front ## install, build and start with the invented shelf
 test: lint $(STAMPS)/front $(STAMPS)/chromium
 	cd frontend && npx --no-install vitest run
 	$(BIN)/pytest -n 2 --dist loadgroup
+
+fuzz: $(STAMPS)/test ## the property tests with new examples, as often as asked for (ROUNDS=5)
+	for round in $$(seq $(or $(ROUNDS),5)); do HYPOTHESIS_PROFILE=fuzz $(BIN)/pytest -n 2 -q -m hypothesis || exit 1; done
 
 test-long: $(STAMPS)/long ## faults planted in arrange and store: which does no test notice? (hours; MUTANTS="nailhead.store.*" for a part)
 	$(BIN)/mutmut run $(MUTANTS)

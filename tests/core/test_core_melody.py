@@ -118,6 +118,13 @@ def test_equal_bars_and_motifs_keep_the_same() -> None:
     assert kept[0] == kept[1] == kept[2]
 
 
+def test_a_pickup_is_no_motif_of_a_short_bar() -> None:
+    """Two quarters before a bar line and two behind one lie over other beats, so each is chosen for itself."""
+    found = read_tune("X:1\nM:3/4\nL:1/8\nK:C\nc2d2|c6|c2d2|]\n").tune
+    assert found and found.bars[0].length == found.bars[2].length
+    assert [len(find_core(found).of_layer(Layer.BONES, bar)) for bar in range(3)] == [2, 1, 2]
+
+
 def test_the_choice_is_that_of_an_exhaustive_search() -> None:
     """All ways through three bars are tried, priced by the published table; none is cheaper."""
     found = suggest_chords(tune('"G"GBAc dBGA|"C"cedc "D"AFGA|"G"Bd3 G2z2|]'))

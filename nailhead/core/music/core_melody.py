@@ -207,14 +207,17 @@ def _priced(names: Iterator[str]) -> int:
 
 
 def motifs_of(facts: Facts, structure: Structure, tune: Tune) -> tuple[int, ...]:
-    """For each bar the first with the same motif: the same rhythm and the same steps, on whatever degree."""
+    """For each bar the first with the same motif: the same rhythm over the same beats, and the same steps, on whatever
+    degree.
+    """
     seen: dict[object, int] = {}
     motifs = []
     for bar, notes in enumerate(facts.bars):
         base = notes[0].pitch.diatonic if notes else 0
         row = tuple((note.onset, note.duration, note.pitch.diatonic - base, bool(note.word)) for note in notes)
         leaps = tuple(abs(one.height - notes[-1].height) >= LEAP for one in notes)
-        key = (row, leaps, facts.rests[bar], facts.windows[bar])
+        units = tuple(map(len, stroke_units(tune, structure, bar, facts.windows[bar])))
+        key = (row, leaps, facts.rests[bar], facts.windows[bar], units)
         motifs.append(seen.setdefault(key, bar))
     return tuple(motifs)
 
