@@ -9,10 +9,10 @@ bar with most neighbours is first fixed to its own cheapest cell.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass
 from math import prod
-from typing import Generic, Protocol, TypeVar
+from typing import Generic, NamedTuple, Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,12 +55,14 @@ def choose_cells(
     joins: Sequence[tuple[int, int]],
     price: Callable[[int, T, int, T], int],
     known: Sequence[_Factor] | None = None,
+    ends: Callable[[T], tuple[Hashable, Hashable]] | None = None,
 ) -> Chosen[T]:
     """The cheapest cell for each class. `classes` gives each written bar's, `joins` the steps from bar to bar.
 
-    `known` are the joins' tables of an earlier choice among the same cells with other costs.
+    `known` are the joins' tables of an earlier choice among the same cells with other costs. `ends` says by what a cell
+    begins and ends: cells of a class that agree in it have the same price, which is asked for once.
     """
-    tables = _join_tables(classes, candidates, joins, price) if known is None else known
+    tables = _join_tables(classes, candidates, joins, price, ends) if known is None else known
     factors = [*_bar_tables(classes, candidates), *tables]
     sizes = {name: len(candidates[name]) for name in candidates}
     graph = _Graph(factors, sizes)
@@ -129,9 +131,11 @@ def _join_tables(
     candidates: Mapping[int, Sequence[T]],
     joins: Sequence[tuple[int, int]],
     price: Callable[[int, T, int, T], int],
+    ends: Callable[[T], tuple[Hashable, Hashable]] | None,
 ) -> list[_Factor]:
     """What each join between two classes costs."""
     found = []
+    begins, closes = _alike(candidates, ends)
     times: dict[tuple[int, int], int] = {}
     for before, after in joins:
         step = (classes[before], classes[after])
@@ -141,9 +145,41 @@ def _join_tables(
             own = [count * price(before, cell, after, cell) for cell in candidates[before]]
             found.append(_Factor((before,), np.array(own, dtype=np.int64)))
             continue
-        rows = [[count * price(before, one, after, two) for two in candidates[after]] for one in candidates[before]]
-        found.append(_Factor((before, after), np.array(rows, dtype=np.int64)))
+        last, first = closes[before], begins[after]
+        ones, twos = [candidates[before][at] for at in last.firsts], [candidates[after][at] for at in first.firsts]
+        rows = np.array([[count * price(before, one, after, two) for two in twos] for one in ones], dtype=np.int64)
+        found.append(_Factor((before, after), rows[np.ix_(last.of, first.of)]))
     return found
+
+
+class _Alike(NamedTuple):
+    """Cells of a class that are alike: `firsts` are the first of each kind, `of` each one's kind."""
+
+    firsts: list[int]
+    of: list[int]
+
+
+def _alike(
+    candidates: Mapping[int, Sequence[T]], ends: Callable[[T], tuple[Hashable, Hashable]] | None
+) -> tuple[dict[int, _Alike], dict[int, _Alike]]:
+    """The kinds of cells of each class by how they begin, and by how they end."""
+    begins, closes = {}, {}
+    for name, cells in candidates.items():
+        keys = [ends(cell) for cell in cells] if ends else [(at, at) for at in range(len(cells))]
+        begins[name], closes[name] = _kinds([first for first, _ in keys]), _kinds([last for _, last in keys])
+    return begins, closes
+
+
+def _kinds(keys: Sequence[Hashable]) -> _Alike:
+    places: dict[Hashable, int] = {}
+    firsts: list[int] = []
+    of: list[int] = []
+    for at, key in enumerate(keys):
+        if key not in places:
+            places[key] = len(firsts)
+            firsts.append(at)
+        of.append(places[key])
+    return _Alike(firsts, of)
 
 
 def _joint(factors: Sequence[_Factor], names: tuple[int, ...], sizes: Mapping[int, int]) -> Table:

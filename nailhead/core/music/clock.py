@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cache
 from itertools import cycle
 
 from nailhead.core.music.metre import Metre, Time
@@ -43,6 +44,7 @@ class Clock:
         return cycle(self.groups or (2,))
 
 
+@cache
 def clock_of(metre: Metre) -> Clock:
     """Threes in compound time, twos in simple time, the metre's own groups in additive time."""
     count = COUNTS.get((metre.beats, metre.unit), Fraction(1, 8))

@@ -192,6 +192,7 @@ class _Scale:
     ) -> None:
         self.tune, self.slots, self.taken = tune, slots, taken
         self.price = COSTS | dict(style.costs)
+        self._weights: dict[Stretch, list[tuple[int, Time]]] = {}
         bars = tune.bars
         self.ends = {index for index, bar in enumerate(bars) if bar.ends_section} | {slots[-1].bar}
         self.phrase_ends = {stop - 1 for _, stop in phrases_of(bars)}
@@ -234,13 +235,22 @@ class _Scale:
         return costs
 
     def _outside(self, slot: Stretch, chord: Chord) -> int:
-        bar = self.tune.bars[slot.bar]
-        cost = ZERO
-        for event in bar.events:
-            heard = min(event.end, slot.end) - max(event.onset, slot.onset)
-            if heard > 0 and event.pitch and event.pitch.midi % 12 not in chord.tones:
-                cost += heard * 16 * self.price["outside"] * (2 if event.onset in bar.metre.beat_onsets else 1)
-        return int(cost)
+        cost = sum((weight for tone, weight in self._heard(slot) if tone not in chord.tones), ZERO)
+        return int(cost * self.price["outside"])
+
+    def _heard(self, slot: Stretch) -> list[tuple[int, Time]]:
+        """The pitch classes in a stretch, with their sixteenths; what begins on a beat counts twice."""
+        if slot not in self._weights:
+            bar = self.tune.bars[slot.bar]
+            beats = bar.metre.beat_onsets
+            found: dict[int, Time] = {}
+            for event in bar.events:
+                heard = min(event.end, slot.end) - max(event.onset, slot.onset)
+                if heard > 0 and event.pitch:
+                    tone = event.pitch.midi % 12
+                    found[tone] = found.get(tone, ZERO) + heard * 16 * (2 if event.onset in beats else 1)
+            self._weights[slot] = list(found.items())
+        return self._weights[slot]
 
 
 def _fifths_above(chord: Chord, key: Key) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -49,6 +49,13 @@ class Candidate:
     last: Strike | None
     motions: tuple[str, ...]
     said: str = ""
+
+    def ends(self) -> tuple[Hashable, Hashable]:
+        """By what it begins and ends: all that the price of a join looks at."""
+        first, last, grid = self.first, self.last, self.grid
+        begins = first and (first.at - grid.start, first.fingers, first.strings, first.melody < 0, first.left)
+        closes = last and (grid.end - last.at, last.fingers, last.strings)
+        return (grid.count, begins, *self.motions[:1]), (grid.count, closes, *self.motions[-1:])
 
     @property
     def strings_struck(self) -> int:
@@ -147,7 +154,12 @@ class RungBuilder:
         """The bars of the cheapest candidates and joins; `made` are those of an earlier choice among the same."""
         known = self._tables if made is not None else None
         choice = choose_cells(
-            self.structure.classes, candidates, self.joins, lambda *step: self.join_price(fitter, *step), known
+            self.structure.classes,
+            candidates,
+            self.joins,
+            lambda *step: self.join_price(fitter, *step),
+            known,
+            Candidate.ends,
         )
         earlier, earlier_hands, self._cost = self._chosen, self._hands, choice.cost
         self._chosen, self._tables, self._hands = choice.cells, choice.joins, self.last_fingers(choice.cells)
@@ -309,8 +321,7 @@ def _with_breath(found: list[Candidate]) -> list[Candidate]:
     for candidate in found[:2]:
         last = candidate.last
         if last and last.melody < 0 and last is not candidate.first:
-            struck = tuple(strike for strike in candidate.cell.strikes if strike is not last)
-            cell = replace(candidate.cell, cost=candidate.cell.cost + BREATH, strikes=struck)
+            cell = candidate.cell.without_last(BREATH)
             breathing.append(replace(candidate, cost=candidate.cost + BREATH, cell=cell, last=cell.last))
     return found + breathing
 

@@ -7,14 +7,14 @@ sounded, exact for the prices below.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Collection, Iterator, Mapping
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import HIGHEST, Placing, spot_near, usual
 from nailhead.core.arrange.left.context import BarContext
-from nailhead.core.arrange.left.layered import keep_notes
+from nailhead.core.arrange.left.layered import Kept
 from nailhead.core.arrange.left.ornaments import may_slur
 from nailhead.core.arrange.left.placing import Spot
 from nailhead.core.arrange.rows.costs import COSTS
@@ -74,15 +74,22 @@ class Caught:
     said: str = ""
 
 
-def caught(full: BarContext, base: BarContext, core: Collection[Time], idiom: Idiom, rung: int) -> Caught:
+def caught(
+    full: BarContext,
+    base: BarContext,
+    core: Collection[Time],
+    idiom: Idiom,
+    rung: int,
+    keep: Callable[[Kept], BarContext],
+) -> Caught:
     """The notes of the rung's layer (`base`) and those of the full melody that the rung can catch.
 
-    Those that the rung below plays (`core`, own onsets) are never left out.
+    Those that the rung below plays (`core`, own onsets) are never left out. `keep` makes the bar of the kept notes.
     """
     bar = _Bar(full, base, core, idiom, rung)
     best = bar.cheapest()
     kept = {full.segments[note.part].onset: _own(full, note) for note, _, _ in best.kept}
-    context = replace(full, segments=keep_notes(full.segments, kept, full.bar.length), lead_in=base.lead_in)
+    context = keep(kept)
     places = {full.segments[note.part].onset: (place, how) for note, place, how in best.kept}
     placing = _placing(context, places)
     return Caught(context, placing, best.cost, _left_out_words(bar, best))

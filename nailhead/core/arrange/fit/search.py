@@ -9,6 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import chain
+from operator import attrgetter
 from typing import NamedTuple, Protocol, TypeVar
 
 from nailhead.core.arrange.fit.grid import Grid
@@ -18,6 +20,7 @@ from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.rows.patterns import Pattern
 from nailhead.core.arrange.values import Finger
 
+_COST = attrgetter("cost")
 #: So many ways through one row are carried on.
 _WAYS = 5
 
@@ -29,14 +32,14 @@ class Cell:
     cost: int
     strikes: tuple[Strike, ...]
     rows: tuple[tuple[Pattern | None, int], ...]
+    first: Strike | None
+    last: Strike | None
 
-    @property
-    def first(self) -> Strike | None:
-        return next((strike for strike in self.strikes if strike.touches), None)
-
-    @property
-    def last(self) -> Strike | None:
-        return next((strike for strike in reversed(self.strikes) if strike.touches), None)
+    def without_last(self, price: int) -> Cell:
+        """The same without what is struck last, at a price."""
+        struck = tuple(strike for strike in self.strikes if strike is not self.last)
+        last = next((strike for strike in reversed(struck) if strike.touches), None)
+        return Cell(self.cost + price, struck, self.rows, self.first, last)
 
 
 class Ended(Protocol):
@@ -61,6 +64,7 @@ class _Solved(NamedTuple):
     first: Strike | None
     last: Strike | None
     filled: bool
+    signature: tuple[object, ...] = ()
 
 
 class _Label(NamedTuple):
@@ -165,7 +169,7 @@ class Fitter:
     def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
         rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
-        start = _Label(0, 0, None, "", None, _Solved(0, (), None, None, False), None, grid.start)
+        start = _Label(0, 0, None, "", None, _NOTHING, None, grid.start)
         labels: list[list[_Label]] = [[start], *([] for _ in units)]
         for index, unit in enumerate(units):
             arrived = self._thin(labels[index])
@@ -182,7 +186,7 @@ class Fitter:
         kept: list[_Label] = []
         seen: dict[object, int] = {}
         ends: set[tuple[int, int]] = set()
-        for label in sorted(labels, key=_cost):
+        for label in sorted(labels, key=_COST):
             last = label.last
             key = (label.opening, last and (last.fingers, last.strings, last.at, last.melody), label.family)
             end = (label.opening, last.fingers if last else 0)
@@ -198,10 +202,14 @@ class Fitter:
     ) -> Iterator[_Label]:
         first = way.first
         family = row.family if row and way.filled else ""
+        steps: dict[int, int] = {}
         for label in labels:
             cost = label.cost + way.cost
             if first:
-                cost += self.step(label.last, first, count)
+                last = id(label.last)
+                if last not in steps:
+                    steps[last] = self.step(label.last, first, count)
+                cost += steps[last]
             if cost >= IMPOSSIBLE:
                 continue
             if family and label.family and family != label.family:
@@ -292,7 +300,7 @@ class Fitter:
     def _solve(self, lanes: Sequence[list[Strike]], cost: int, count: int) -> list[_Solved]:
         """The cheapest way through the slots for each pair of first and last strike."""
         if not lanes:
-            return [_Solved(cost, (), None, None, False)]
+            return [_NOTHING._replace(cost=cost)]
         # (first, last option) -> the cheapest path between them, and its last real strike
         ways: dict[tuple[int, int], tuple[int, tuple[Strike, ...], Strike | None]] = {
             (place, place): (cost + strike.cost, (strike,), strike if strike.touches else None)
@@ -323,9 +331,13 @@ class Fitter:
                 next((strike for strike in path if strike.touches), None),
                 last,
                 any(strike.fills for strike in path),
+                tuple((strike.at, strike.fingers, strike.strings) for strike in path),
             )
             for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
         ]
+
+
+_NOTHING = _Solved(0, (), None, None, False)
 
 
 def _begins_well(groups: int, at: int, whole: int) -> bool:
@@ -347,11 +359,11 @@ def best_of_ends(found: Sequence[E], keep: int) -> list[E]:
     chosen: list[E] = []
     rest: list[E] = []
     ends: set[tuple[int, int]] = set()
-    for one in sorted(found, key=lambda one: one.cost):
+    for one in sorted(found, key=_COST):
         end = (one.first.fingers if one.first else 0, one.last.fingers if one.last else 0)
         (rest if end in ends else chosen).append(one)
         ends.add(end)
-    return sorted(chosen + rest[: max(0, keep - len(chosen))], key=lambda one: one.cost)
+    return sorted(chosen + rest[: max(0, keep - len(chosen))], key=_COST)
 
 
 def _units(grid: Grid) -> list[_PulseGroup]:
@@ -360,22 +372,20 @@ def _units(grid: Grid) -> list[_PulseGroup]:
     return sorted(whole + loose, key=lambda unit: unit.low)
 
 
-def _cost(label: _Label) -> int:
-    return label.cost
-
-
 def _finish(labels: list[_Label], keep: int) -> list[Cell]:
     """Cells from the last labels: the best of each way to begin and end first, then the next best."""
     distinct: dict[tuple[object, ...], Cell] = {}
     for label in labels:
-        strikes: list[tuple[Strike, ...]] = []
-        rows: list[tuple[Pattern | None, int]] = []
+        parts: list[_Label] = []
         at: _Label | None = label
         while at is not None and at.before is not None:
-            strikes.append(at.way.strikes)
-            rows.append((at.row, at.start))
+            parts.append(at)
             at = at.before
-        together = tuple(strike for part in reversed(strikes) for strike in part)
-        signature = tuple((strike.at, strike.fingers, strike.strings) for strike in together)
-        distinct.setdefault(signature, Cell(label.cost, together, tuple(reversed(rows))))
+        parts.reverse()
+        signature = tuple(chain.from_iterable(part.way.signature for part in parts))
+        if signature not in distinct:
+            first = next((part.way.first for part in parts if part.way.first), None)
+            strikes = tuple(chain.from_iterable(part.way.strikes for part in parts))
+            rows = tuple((part.row, part.start) for part in parts)
+            distinct[signature] = Cell(label.cost, strikes, rows, first, label.last)
     return best_of_ends(list(distinct.values()), keep)

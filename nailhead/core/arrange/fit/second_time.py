@@ -47,7 +47,9 @@ def vary(builder: RungBuilder, solo: int, order: Sequence[int]) -> dict[int, Arr
             side = classes[step.before if step.again_before else step.after]
             others[side] = [_with_join(builder, fitter, found, step) for found in others[side]]
     joins = [(step.before, step.after) for step in steps if step.again_before and step.again_after]
-    chosen = choose_cells(classes, others, joins, lambda *step: builder.join_price(fitter, *step)).cells
+    chosen = choose_cells(
+        classes, others, joins, lambda *step: builder.join_price(fitter, *step), ends=Candidate.ends
+    ).cells
     hands = builder.last_fingers({**builder.chosen, **chosen})
     made = {
         first: builder.report_moves(builder.lay_out(found, solo, hands[first]), first)

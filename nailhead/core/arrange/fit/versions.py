@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.fit.catching import caught
 from nailhead.core.arrange.fit.fills import with_fill
 from nailhead.core.arrange.fit.moving import Placing, placings, usual
 from nailhead.core.arrange.left.context import BarContext, Segment
-from nailhead.core.arrange.left.layered import keep_notes
+from nailhead.core.arrange.left.layered import Kept, keep_notes
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
@@ -40,6 +40,8 @@ class Versions:
     def __init__(self, layers: Mapping[Layer, Mapping[int, BarContext]], idiom: Idiom) -> None:
         self.layers, self.idiom = layers, idiom
         self._found: dict[tuple[object, ...], tuple[Version, ...]] = {}
+        self._contexts: dict[tuple[object, ...], BarContext] = {}
+        self._places: dict[tuple[int, bool], tuple[Placing, ...]] = {}
 
     def base(self, first: int, rung: int) -> BarContext:
         """The bar's notes of the layer that the rung plays."""
@@ -59,17 +61,36 @@ class Versions:
         row, base = self.idiom.rung(rung), self.base(first, rung)
         if row.catches:
             full = self.layers[Layer.FULL][first]
-            version = caught(full, base, self._stays(first, rung), self.idiom, rung)
+            version = caught(full, base, self._stays(first, rung), self.idiom, rung, self._keeping(first, base))
             yield Version(version.context, (version.placing,), version.cost, version.said)
             if row.thins:
                 fewer = self.layers[row.thins][first]
                 yield Version(fewer, (usual(fewer),), GONE * _gone(version.context, fewer))
             return
-        yield Version(base, tuple(placings(base, rung, self.idiom)))
+        yield Version(base, self._placings(base, rung))
         if row.thins:
             yield from self._thinned(first, base, row.thins)
             if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
                 yield from self._with_runs(first, base, row.thins, rung)
+
+    def _keeping(self, first: int, base: BarContext) -> Callable[[Kept], BarContext]:
+        """Makes the bar with the notes that are kept; the same notes are the same bar on every rung."""
+        full = self.layers[Layer.FULL][first]
+
+        def keep(kept: Kept) -> BarContext:
+            key = (first, base.lead_in, *sorted(kept.items()))
+            if key not in self._contexts:
+                segments = keep_notes(full.segments, kept, full.bar.length)
+                self._contexts[key] = replace(base, segments=segments)
+            return self._contexts[key]
+
+        return keep
+
+    def _placings(self, context: BarContext, rung: int) -> tuple[Placing, ...]:
+        key = (id(context), self.idiom.has(Adds.MOVES, rung))
+        if key not in self._places:
+            self._places[key] = tuple(placings(context, rung, self.idiom))
+        return self._places[key]
 
     def _stays(self, first: int, rung: int) -> frozenset[Time]:
         """Own onsets of the notes that the rung below plays at least."""
@@ -81,7 +102,7 @@ class Versions:
 
     def _thinned(self, first: int, base: BarContext, thins: Layer) -> Iterator[Version]:
         """Fewer and fewer of the notes that the thinnest layer does without: those between its bones go first."""
-        full, bones = self.layers[Layer.FULL][first], self.layers[thins][first]
+        bones = self.layers[thins][first]
         stay = {part.source for part in bones.segments if part.spot and not part.held}
         extra = [part for part in base.segments if part.spot and not part.held and part.source not in stay]
         if not extra:
@@ -93,8 +114,7 @@ class Versions:
                 continue
             left = {part.source for part in gone}
             kept: dict[Time, Time] = {own: at for own, at in here.items() if own not in left}
-            segments = keep_notes(full.segments, kept, full.bar.length)
-            version = replace(base, segments=segments)
+            version = self._keeping(first, base)(kept)
             yield Version(version, (usual(version),), GONE * len(gone))
 
     def _with_runs(self, first: int, base: BarContext, thins: Layer, rung: int) -> Iterator[Version]:
@@ -109,9 +129,9 @@ class Versions:
                 own: own if run[0] <= at <= run[-1] else at for own, at in kept.items() if not run[0] <= own <= run[-1]
             }
             kept |= {own: own for own in run}
-            context = replace(base, segments=keep_notes(full.segments, kept, full.bar.length))
+            context = self._keeping(first, base)(kept)
             said = "The run comes whole, every note on another string."
-            yield Version(context, tuple(placings(context, rung, self.idiom)), -RUN, said)
+            yield Version(context, self._placings(context, rung), -RUN, said)
 
     def _solo(self, found: Iterator[Version]) -> Iterator[Version]:
         """With a fill where a phrase ends."""
