@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from nailhead.core.fretboard.setup import Place
@@ -144,17 +144,16 @@ class Stroke:
     touches: tuple[Touch, ...] = ()
     tuplet: Tuplet | None = None
     shake: Shake | None = None
+    #: The notes of all touches, in their order.
+    notes: tuple[FrettedNote, ...] = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        notes = tuple(note for touch in self.touches for note in touch.notes)
+        object.__setattr__(self, "notes", notes)
 
     @property
     def end(self) -> Time:
         return self.onset + self.duration
-
-    @property
-    def notes(self) -> tuple[FrettedNote, ...]:
-        """The notes of all touches, in their order."""
-        if len(self.touches) == 1:
-            return self.touches[0].notes
-        return tuple(note for touch in self.touches for note in touch.notes)
 
     @property
     def struck(self) -> bool:

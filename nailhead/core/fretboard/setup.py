@@ -109,11 +109,20 @@ class Setup:
 
     def sounding_cents(self, place: Place) -> Fraction:
         """What a place sounds, in cents. A short string fretted at n > its first fret sounds n - first higher."""
-        string = self.string(place.string)
-        if place.fret == 0 or place.fret == string.first_fret:
+        if place not in self._sounds:
+            self._sounds[place] = self._sounding(self.string(place.string), place.fret)
+        return self._sounds[place]
+
+    @cached_property
+    def _sounds(self) -> dict[Place, Fraction]:
+        """What `sounding_cents` has been asked for."""
+        return {}
+
+    def _sounding(self, string: SoundingString, fret: int) -> Fraction:
+        if fret in (0, string.first_fret):
             return string.open_cents
         frets = self.instrument.fret_cents
-        return string.open_cents + frets[place.fret + self.capo] - frets[string.first_fret + self.capo]
+        return string.open_cents + frets[fret + self.capo] - frets[string.first_fret + self.capo]
 
     @cached_property
     def _places(self) -> dict[Fraction, tuple[Place, ...]]:

@@ -195,10 +195,10 @@ class RungBuilder:
 
     def _silent(self, cell: Cell, grid: Grid) -> int:
         """A full bar in which no drone string sounds is no banjo bar."""
-        if grid.end - grid.start < grid.context.bar.metre.length / grid.clock.count * grid.count:
-            return 0
         drones = self._drones
-        return 0 if not drones or any(drones & {*strike.strings} for strike in cell.strikes) else SILENT
+        if not drones or not grid.full:
+            return 0
+        return SILENT if all(drones.isdisjoint(strike.strings) for strike in cell.strikes) else 0
 
     def _cells(self, fitter: Fitter, grid: Grid) -> list[Cell]:
         """The cells of a grid, fitted once for all rungs that would find the same."""

@@ -75,18 +75,18 @@ class Caught:
 
 
 def caught(
-    full: BarContext,
+    grid: Grid,
     base: BarContext,
     core: Collection[Time],
     idiom: Idiom,
     rung: int,
     keep: Callable[[Kept], BarContext],
 ) -> Caught:
-    """The notes of the rung's layer (`base`) and those of the full melody that the rung can catch.
+    """The notes of the rung's layer (`base`) and those of the full melody (`grid`) that the rung can catch.
 
     Those that the rung below plays (`core`, own onsets) are never left out. `keep` makes the bar of the kept notes.
     """
-    bar = _Bar(full, base, core, idiom, rung)
+    bar, full = _Bar(grid, base, core, idiom, rung), grid.context
     best = bar.cheapest()
     kept = {full.segments[note.part].onset: _own(full, note) for note, _, _ in best.kept}
     context = keep(kept)
@@ -128,15 +128,14 @@ def _left_out_words(bar: _Bar, path: _Path) -> str:
 class _Bar:
     """One bar on its way through the search."""
 
-    def __init__(self, full: BarContext, base: BarContext, core: Collection[Time], idiom: Idiom, rung: int) -> None:
-        self.full, self.idiom = full, idiom
+    def __init__(self, grid: Grid, base: BarContext, core: Collection[Time], idiom: Idiom, rung: int) -> None:
+        self.full, self.grid, self.idiom = grid.context, grid, idiom
         self.core = core
-        self.grid = Grid(full, usual(full).spots, {})
         self.catches = idiom.rung(rung).catches
         self.may_leave = idiom.rung(rung).layer is Layer.FULL
         self.moves = idiom.has(Adds.MOVES, rung)
         self.flows = idiom.has(Adds.FLOW, rung)
-        self.drones = {string.number for string in full.setup.strings if string.drone}
+        self.drones = {string.number for string in self.full.setup.strings if string.drone}
         self.sizes = dict(self.grid.groups)
         self.notes = self._notes(base)
         taken = {note.at for note in self.notes}

@@ -48,7 +48,8 @@ class Window(NamedTuple):
 class Grid:
     """A bar in ticks. They run from the start of the full bar, so an upbeat begins late.
 
-    `spots` places the melody (the placement's own, or moved); `shapes` are the chords held, by their span.
+    `spots` places the melody (the placement's own, or moved); `shapes` are the chords held, by their span. It is `full`
+    where no beat is missing.
     """
 
     def __init__(self, context: BarContext, spots: Spots, shapes: Mapping[HarmonySpan, Shape]) -> None:
@@ -62,6 +63,7 @@ class Grid:
             for index, (at, part) in enumerate(zip(self.starts, context.segments, strict=True))
             if part.spot is not None and not part.held
         }
+        self.full = self.end - self.start >= context.bar.metre.length / self.clock.count * self.count
         self.groups = self._groups()
         self.sizes = tuple(size for _, size in self.groups)
         self.beats = frozenset(low for low, _ in self.groups)
@@ -77,6 +79,8 @@ class Grid:
         self._spans = list(zip(changes, context.harmony, strict=True))
         #: Rows already solved on this grid, by what a search through them depends on; kept by the fitter.
         self.solved: dict[object, Any] = {}
+        #: What a slot may be at a tick, by the slot and the tick; kept by the fitter too.
+        self.lanes: dict[object, Any] = {}
         self._hands: dict[tuple[int, int], HeldFrets] = {}
         self._fillers: dict[tuple[int, int], dict[int, Filler]] = {}
         self._untaken: dict[int, dict[int, Filler]] = {}

@@ -7,10 +7,11 @@ itself, slot by slot; then the rows are chained over the bar. Both are shortest 
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import chain
-from operator import attrgetter
+from operator import attrgetter, itemgetter
 from typing import NamedTuple, Protocol, TypeVar
 
 from nailhead.core.arrange.fit.grid import Grid
@@ -65,14 +66,19 @@ class _Solved(NamedTuple):
     last: Strike | None
     filled: bool
     signature: tuple[object, ...] = ()
+    end: tuple[int, ...] = ()
 
 
 class _Label(NamedTuple):
-    """A way through the first groups of a bar: its cost, last strike, motion, and how it came there."""
+    """A way through the first groups of a bar: its cost, last strike, motion, and how it came there.
+
+    Labels with the same `end` go on alike.
+    """
 
     cost: int
     opening: int
     last: Strike | None
+    end: tuple[int, ...]
     family: str
     before: _Label | None
     way: _Solved
@@ -86,6 +92,53 @@ class _PulseGroup(NamedTuple):
     low: int
     high: int
     size: int
+
+
+class _Arrivals:
+    """The labels that have come as far as a group, and what it costs to go on from them."""
+
+    def __init__(self, fitter: Fitter, labels: list[_Label], count: int) -> None:
+        self.fitter, self.labels, self.count = fitter, labels, count
+        self._onward: dict[tuple[object, ...], list[tuple[int, int, str, _Label]]] = {}
+
+    def extend(self, way: _Solved, row: Pattern | None, start: int) -> Iterator[_Label]:
+        """The labels that a way makes of these."""
+        family = row.family if row and way.filled else ""
+        last, end = way.last, way.end
+        for cost, opening, motion, label in self._going_on(way.first, family):
+            yield _Label(cost + way.cost, opening, last or label.last, end or label.end, motion, label, way, row, start)
+
+    def _going_on(self, first: Strike | None, family: str) -> list[tuple[int, int, str, _Label]]:
+        """Cost, opening, motion and label of each that a strike and a motion can follow.
+
+        Of those that opened and move alike the two cheapest will do, as what follows decides how they end.
+        """
+        key = first and (first.at, first.fingers, first.strings, first.melody, first.left), family
+        if key not in self._onward:
+            found = [one for label in self.labels if (one := self._step(label, first, family))]
+            self._onward[key] = _two_of_each(found) if first else found
+        return self._onward[key]
+
+    def _step(self, label: _Label, first: Strike | None, family: str) -> tuple[int, int, str, _Label] | None:
+        cost = label.cost
+        if first:
+            cost += self.fitter.step(label.last, first, self.count)
+            if cost >= IMPOSSIBLE:
+                return None
+        if family and label.family and family != label.family:
+            cost += self.fitter.change
+        return cost, label.opening or (first.fingers if first else 0), family or label.family, label
+
+
+def _two_of_each(found: list[tuple[int, int, str, _Label]]) -> list[tuple[int, int, str, _Label]]:
+    """The two cheapest with each opening and motion."""
+    kept: list[tuple[int, int, str, _Label]] = []
+    times: Counter[tuple[int, str]] = Counter()
+    for one in sorted(found, key=itemgetter(0)):
+        times[one[1:3]] += 1
+        if times[one[1:3]] <= 2:
+            kept.append(one)
+    return kept
 
 
 class Fitter:
@@ -169,61 +222,32 @@ class Fitter:
     def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
         rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
-        start = _Label(0, 0, None, "", None, _NOTHING, None, grid.start)
+        start = _Label(0, 0, None, (), "", None, _NOTHING, None, grid.start)
         labels: list[list[_Label]] = [[start], *([] for _ in units)]
         for index, unit in enumerate(units):
-            arrived = self._thin(labels[index])
+            arrivals = _Arrivals(self, self._thin(labels[index]), grid.count)
             for place in rows.get(unit.low, ()) if unit.size else ():
                 row = self.patterns[place]
                 for way in self._solve_row(grid, place, unit.low):
-                    labels[index + len(row.groups)] += self._extend(arrived, way, row, unit.low, grid.count)
+                    labels[index + len(row.groups)] += arrivals.extend(way, row, unit.low)
             for way in self._plain(grid, unit):
-                labels[index + 1] += self._extend(arrived, way, None, unit.low, grid.count)
+                labels[index + 1] += arrivals.extend(way, None, unit.low)
         return _finish(self._thin(labels[-1]), self.keep)
 
     def _thin(self, labels: list[_Label]) -> list[_Label]:
         """The two best of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
         kept: list[_Label] = []
         seen: dict[object, int] = {}
-        ends: set[tuple[int, int]] = set()
+        ends: set[tuple[int, tuple[int, ...]]] = set()
         for label in sorted(labels, key=_COST):
-            last = label.last
-            key = (label.opening, last and (last.fingers, last.strings, last.at, last.melody), label.family)
-            end = (label.opening, last.fingers if last else 0)
+            key = (label.opening, label.end, label.family)
+            end = (label.opening, label.end[:1])
             times = seen.get(key, 0)
             if times < 2 and (len(kept) < 2 * self.keep or end not in ends):
                 seen[key] = times + 1
                 ends.add(end)
                 kept.append(label)
         return kept
-
-    def _extend(
-        self, labels: list[_Label], way: _Solved, row: Pattern | None, start: int, count: int
-    ) -> Iterator[_Label]:
-        first = way.first
-        family = row.family if row and way.filled else ""
-        steps: dict[int, int] = {}
-        for label in labels:
-            cost = label.cost + way.cost
-            if first:
-                last = id(label.last)
-                if last not in steps:
-                    steps[last] = self.step(label.last, first, count)
-                cost += steps[last]
-            if cost >= IMPOSSIBLE:
-                continue
-            if family and label.family and family != label.family:
-                cost += self.change
-            yield _Label(
-                cost,
-                label.opening or (first.fingers if first else 0),
-                way.last or label.last,
-                family or label.family,
-                label,
-                way,
-                row,
-                start,
-            )
 
     def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
         """What it costs to play one strike after another, `count` ticks being one count.
@@ -277,7 +301,11 @@ class Fitter:
     def _search_row(self, grid: Grid, row: Pattern, low: int) -> list[_Solved]:
         lanes = []
         for place, slot in enumerate(row.slots):
-            lane = self.offers.slot(grid, slot, low + slot.at * grid.count, first=place == 0)
+            at = low + slot.at * grid.count
+            key = (row.lanes[place], at, self.phase, self.offers.brushes)
+            lane = grid.lanes.get(key)
+            if lane is None:
+                lane = grid.lanes[key] = self.offers.slot(grid, slot, at, first=place == 0)
             if not lane:
                 return []
             lanes.append(lane)
@@ -332,6 +360,7 @@ class Fitter:
                 last,
                 any(strike.fills for strike in path),
                 tuple((strike.at, strike.fingers, strike.strings) for strike in path),
+                (last.fingers, last.at, last.melody, *last.strings) if last else (),
             )
             for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
         ]

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.fit.catching import caught
 from nailhead.core.arrange.fit.fills import with_fill
+from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import Placing, placings, usual
 from nailhead.core.arrange.left.context import BarContext, Segment
 from nailhead.core.arrange.left.layered import Kept, keep_notes
@@ -41,6 +42,7 @@ class Versions:
         self.layers, self.idiom = layers, idiom
         self._found: dict[tuple[object, ...], tuple[Version, ...]] = {}
         self._contexts: dict[tuple[object, ...], BarContext] = {}
+        self._grids: dict[int, Grid] = {}
         self._places: dict[tuple[int, bool], tuple[Placing, ...]] = {}
 
     def base(self, first: int, rung: int) -> BarContext:
@@ -60,8 +62,9 @@ class Versions:
     def _played(self, first: int, rung: int) -> Iterator[Version]:
         row, base = self.idiom.rung(rung), self.base(first, rung)
         if row.catches:
-            full = self.layers[Layer.FULL][first]
-            version = caught(full, base, self._stays(first, rung), self.idiom, rung, self._keeping(first, base))
+            version = caught(
+                self._grid(first), base, self._stays(first, rung), self.idiom, rung, self._keeping(first, base)
+            )
             yield Version(version.context, (version.placing,), version.cost, version.said)
             if row.thins:
                 fewer = self.layers[row.thins][first]
@@ -72,6 +75,13 @@ class Versions:
             yield from self._thinned(first, base, row.thins)
             if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
                 yield from self._with_runs(first, base, row.thins, rung)
+
+    def _grid(self, first: int) -> Grid:
+        """The full melody of a bar in its usual places."""
+        if first not in self._grids:
+            full = self.layers[Layer.FULL][first]
+            self._grids[first] = Grid(full, usual(full).spots, {})
+        return self._grids[first]
 
     def _keeping(self, first: int, base: BarContext) -> Callable[[Kept], BarContext]:
         """Makes the bar with the notes that are kept; the same notes are the same bar on every rung."""
@@ -131,7 +141,7 @@ class Versions:
             kept |= {own: own for own in run}
             context = self._keeping(first, base)(kept)
             said = "The run comes whole, every note on another string."
-            yield Version(context, self._placings(context, rung), -RUN, said)
+            yield Version(context, self._placings(context, rung)[1:], -RUN, said)
 
     def _solo(self, found: Iterator[Version]) -> Iterator[Version]:
         """With a fill where a phrase ends."""

@@ -36,7 +36,8 @@ class ShapeBook:
         self.setup = setup
         self.tones = tones_on(setup)
         self._shapes: dict[Chord, tuple[Shape, ...]] = {}
-        self._together: dict[tuple[Shape, Place], HeldFrets | None] = {}
+        # By identity, as hashing a shape takes longer than the rest; what is kept here stays alive.
+        self._together: dict[tuple[int, Place], tuple[Shape, HeldFrets | None]] = {}
 
     def of(self, chord: Chord) -> tuple[Shape, ...]:
         """The best makeable shapes of a chord, best first."""
@@ -46,10 +47,10 @@ class ShapeBook:
 
     def together(self, shape: Shape, place: Place) -> HeldFrets | None:
         """The shape with a melody place as well; None where no hand can."""
-        key = (shape, place)
+        key = (id(shape), place)
         if key not in self._together:
-            self._together[key] = hold_together(shape, place, self.setup)
-        return self._together[key]
+            self._together[key] = (shape, hold_together(shape, place, self.setup))
+        return self._together[key][1]
 
     def cheapest(self, chord: Chord, places: Sequence[Place]) -> Shape | None:
         """The shape that costs least together with the melody; options come cheapest first, so it stops early."""

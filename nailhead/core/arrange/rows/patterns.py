@@ -13,7 +13,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import cached_property
+from functools import cache, cached_property
 
 from nailhead.core.arrange.values import PLAIN, Finger, Trembling, Way
 from nailhead.core.errors import PathError
@@ -160,6 +160,11 @@ class Pattern:
         """What a search through the row depends on; rows that agree in it find the same."""
         return RowKey(self.groups, self.slots, self.cost, bool(self.family))
 
+    @cached_property
+    def lanes(self) -> tuple[RowKey, ...]:
+        """For each slot what its strikes depend on beside the moment; slots of other rows may share it."""
+        return tuple(_lane(slot.voices, slot.accent, place == 0) for place, slot in enumerate(self.slots))
+
 
 class RowKey:
     """A key of many parts that is hashed once."""
@@ -175,6 +180,12 @@ class RowKey:
 
     def __eq__(self, other: object) -> bool:
         return self is other or (isinstance(other, RowKey) and self.parts == other.parts)
+
+
+@cache
+def _lane(voices: tuple[Voice, ...], accent: bool, first: bool) -> RowKey:
+    """The same key for the same parts."""
+    return RowKey(voices, accent, first)
 
 
 #: Longest pattern in counts: a bar of 12/8.
