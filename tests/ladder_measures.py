@@ -23,6 +23,8 @@ BASIC = {
         "pinched waltz",
         "jig pinch",
         "pinched jig",
+        "pinched beat",
+        "note and thumb",
         "pinched note",
     ),
 }

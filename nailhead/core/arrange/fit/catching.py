@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from nailhead.core.arrange.fit.grid import Grid
-from nailhead.core.arrange.fit.moving import HIGHEST, Placing, spot_near, usual
+from nailhead.core.arrange.fit.moving import DRONE_SOUNDS, HIGHEST, Placing, spot_near, usual
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.layered import Kept
 from nailhead.core.arrange.left.ornaments import may_slur
@@ -32,7 +32,7 @@ PRICE = {Catch.SLUR: 0, Catch.DRONE: -1, Catch.DROP: 2}
 NEAR = 5
 _WHY = {
     Catch.SLUR: "the left hand can sound it there",
-    Catch.DRONE: "the open fifth string sounds it, and the thumb is there already",
+    Catch.DRONE: DRONE_SOUNDS,
     Catch.DROP: "the thumb can drop to it there",
 }
 

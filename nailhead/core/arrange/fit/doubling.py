@@ -15,6 +15,8 @@ from nailhead.core.arrange.values import Finger, FrettedNote, Role, Stroke, Touc
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Time
 
+#: From this string on towards the bass a pinch takes its second note from the treble side (common practice).
+LOW = 3
 #: A finger that reaches a string only at this price does not double on it.
 UNEASY = 5
 
@@ -24,8 +26,8 @@ def with_double_stops(
 ) -> tuple[Stroke, ...]:
     """A chord tone beside each melody note on one of the onsets `where`, if there is one and a finger free for it.
 
-    The one below it first; a hand that sweeps takes the string above else. `before` are the fingers (as bits) that
-    strike just before the bar.
+    The one below it first; a hand that sweeps, or a low melody note, takes the string above else. `before` are the
+    fingers (as bits) that strike just before the bar.
     """
     if right.doubling is None:
         return strokes
@@ -40,7 +42,9 @@ def with_double_stops(
             continue  # a finger that is about to slide slowly is left alone
         at = grid.tick(stroke.onset)
         under = _beside(note, grid, at, 1)
-        if under is None and right.doubling is Doubling.SAME:
+        if right.doubling is Doubling.FREE and note.place.string >= LOW:
+            under = None  # two low strings pinched together are thick
+        if under is None and (right.doubling is Doubling.SAME or note.place.string >= LOW):
             under = _beside(note, grid, at, -1)
         if under is None or _struck_next(under.place.string, strokes[index : index + 2], grid):
             continue

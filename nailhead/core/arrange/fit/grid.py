@@ -115,6 +115,14 @@ class Grid:
         edges = ((self.start, first), (low + size * self.count, self.end))
         return tuple(edge for edge in edges if edge[0] < edge[1])
 
+    def place_in_bar(self, low: int) -> int:
+        """How many pulse groups of the full bar lie before a tick."""
+        place, at = 0, 0
+        while at < low:
+            at += self.clock.groups[place % len(self.clock.groups)] * self.count
+            place += 1
+        return place % len(self.clock.groups)
+
     def sounding(self, at: int) -> int:
         """Index of the segment that sounds (or rests) at a tick."""
         return bisect_right(self.starts, at) - 1
@@ -161,20 +169,17 @@ class Grid:
         return HeldFrets({place.string: place.fret}, {place.string: spot.finger} if place.fret else {})
 
     def fillers(self, at: int) -> dict[int, Filler]:
-        """The strings that may sound beside the melody at a tick (rule H2), but for what the melody strikes next.
+        """The strings that may sound beside the melody at a tick (rule H2), but for the one the melody strikes next.
 
-        A filler never takes the place that the melody comes to one count later.
+        A filler never takes the string that the melody comes to one count later.
         """
         following = self.onsets.get(at + self.count)
         spot = self.spots[following] if following is not None else None
         if spot is None:
             return self._belonging(at)
         if at not in self._untaken:
-            string, fret = spot.place
-            offered = self._belonging(at)
-            self._untaken[at] = {
-                number: filler for number, filler in offered.items() if (number, filler.fret) != (string, fret)
-            }
+            offered, taken = self._belonging(at), spot.place.string
+            self._untaken[at] = {number: filler for number, filler in offered.items() if number != taken}
         return self._untaken[at]
 
     def _belonging(self, at: int) -> dict[int, Filler]:

@@ -16,17 +16,24 @@ from nailhead.core.fretboard.setup import Place, Setup
 
 #: A run of so many notes of one count each is played in the melodic way.
 RUN = 4
+#: What a weak note costs on the drone string, between the beats and on one: it is open, and the thumb is there.
+ON_DRONE = {False: -3, True: -1}
+DRONE_SOUNDS = "the open fifth string sounds it, and the thumb is there already"
 #: Highest fret to which a single note is moved.
 HIGHEST = 12
 
 
 @dataclass(frozen=True, slots=True)
 class Placing:
-    """The melody's places in a bar: what they cost beside the usual ones, and why each moved segment moved."""
+    """The melody's places in a bar: what they cost beside the usual ones, and why each moved segment moved.
+
+    It `spreads` where a run has a string for every note.
+    """
 
     spots: Spots
     cost: int = 0
     why: tuple[tuple[int, str], ...] = ()
+    spreads: bool = False
 
 
 def usual(context: BarContext) -> Placing:
@@ -35,14 +42,35 @@ def usual(context: BarContext) -> Placing:
 
 
 def placings(context: BarContext, rung: int, idiom: Idiom) -> Iterator[Placing]:
-    """The usual places, and from the rung of moves on those that spread a run."""
+    """The usual places, those with weak notes on the drone string, and from the rung of moves on a spread run."""
     plain = usual(context)
     yield plain
+    if rung >= idiom.right.drone_sings:
+        yield from _on_the_drone(Grid(context, plain.spots, {}))
     if not idiom.has(Adds.MOVES, rung) or not idiom.right.spreads:
         return
     moved = _spread_runs(Grid(context, plain.spots, {}))
     if moved and moved.spots != plain.spots:
         yield moved
+
+
+def _on_the_drone(grid: Grid) -> Iterator[Placing]:
+    """Notes of the open drone string's pitch played there: those between the beats, and all but the strong ones."""
+    context, spots = grid.context, grid.spots
+    strong = {grid.start, *(grid.tick(onset - context.offset) for onset in context.bar.metre.strong_onsets)}
+    found = []
+    for at, index in grid.onsets.items():
+        part, spot = context.segments[index], spots[index]
+        places = _drone_places(context.setup, context.setup.cents_of(part.pitch)) if part.pitch and spot else ()
+        if places and spot and spot.place not in places and spot.place.fret and at not in strong:
+            found.append((index, at in grid.beats, spot_near(places[0], spot)))
+    between = [one for one in found if not one[1]]
+    for moved in (found, between) if 0 < len(between) < len(found) else (found,):
+        if moved:
+            there = {index: spot for index, _, spot in moved}
+            price = sum(ON_DRONE[on_beat] for _, on_beat, _ in moved)
+            placed = tuple(there.get(index, spot) for index, spot in enumerate(spots))
+            yield Placing(placed, price, tuple((index, DRONE_SOUNDS) for index in there))
 
 
 def spot_near(place: Place, near: Spot) -> Spot:
@@ -68,7 +96,7 @@ def _spread_runs(grid: Grid) -> Placing | None:
             spots[index] = found
     if not why or not _spread(spots, grid):
         return None
-    return Placing(tuple(spots), COSTS["moved run"] + cost, tuple(why))
+    return Placing(tuple(spots), COSTS["moved run"] + cost, tuple(why), spreads=True)
 
 
 def _spread(spots: list[Spot | None], grid: Grid) -> bool:

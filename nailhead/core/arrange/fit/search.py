@@ -185,8 +185,9 @@ class Fitter:
 
     def _fitting(self, grid: Grid, index: int) -> Iterator[int]:
         low, whole = grid.groups[index][0], len(grid.clock.groups)
+        place = grid.place_in_bar(low)
         for groups, rows in self._rows.items():
-            if len(groups) > 1 and not _begins_well(len(groups), (low // grid.count // 2) % whole, whole):
+            if len(groups) > 1 and not _begins_well(len(groups), place, whole):
                 continue
             if grid.sizes[index : index + len(groups)] == groups:
                 yield from (at for at, row in rows if self._matches(grid, row, low))
@@ -370,7 +371,7 @@ _NOTHING = _Solved(0, (), None, None, False)
 
 
 def _begins_well(groups: int, at: int, whole: int) -> bool:
-    """Does a row of so many groups of two begin with a stroke unit, and one of three with a bar of three?"""
+    """Does a row of two groups begin with a stroke unit, and one of three with a bar of three?"""
     return at == 0 and whole == groups if groups % 2 else at % 2 == 0
 
 

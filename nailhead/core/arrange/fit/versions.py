@@ -43,7 +43,7 @@ class Versions:
         self._found: dict[tuple[object, ...], tuple[Version, ...]] = {}
         self._contexts: dict[tuple[object, ...], BarContext] = {}
         self._grids: dict[int, Grid] = {}
-        self._places: dict[tuple[int, bool], tuple[Placing, ...]] = {}
+        self._places: dict[tuple[int, bool, bool], tuple[Placing, ...]] = {}
 
     def base(self, first: int, rung: int) -> BarContext:
         """The bar's notes of the layer that the rung plays."""
@@ -72,7 +72,7 @@ class Versions:
             return
         yield Version(base, self._placings(base, rung))
         if row.thins:
-            yield from self._thinned(first, base, row.thins)
+            yield from self._thinned(first, base, row.thins, rung)
             if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
                 yield from self._with_runs(first, base, row.thins, rung)
 
@@ -97,7 +97,7 @@ class Versions:
         return keep
 
     def _placings(self, context: BarContext, rung: int) -> tuple[Placing, ...]:
-        key = (id(context), self.idiom.has(Adds.MOVES, rung))
+        key = (id(context), self.idiom.has(Adds.MOVES, rung), rung >= self.idiom.right.drone_sings)
         if key not in self._places:
             self._places[key] = tuple(placings(context, rung, self.idiom))
         return self._places[key]
@@ -110,7 +110,7 @@ class Versions:
             context = self.base(first, max(1, rung - 1))
         return frozenset(part.source for part in context.segments if part.spot and not part.held)
 
-    def _thinned(self, first: int, base: BarContext, thins: Layer) -> Iterator[Version]:
+    def _thinned(self, first: int, base: BarContext, thins: Layer, rung: int) -> Iterator[Version]:
         """Fewer and fewer of the notes that the thinnest layer does without: those between its bones go first."""
         bones = self.layers[thins][first]
         stay = {part.source for part in bones.segments if part.spot and not part.held}
@@ -125,7 +125,7 @@ class Versions:
             left = {part.source for part in gone}
             kept: dict[Time, Time] = {own: at for own, at in here.items() if own not in left}
             version = self._keeping(first, base)(kept)
-            yield Version(version, (usual(version),), GONE * len(gone))
+            yield Version(version, self._placings(version, rung), GONE * len(gone))
 
     def _with_runs(self, first: int, base: BarContext, thins: Layer, rung: int) -> Iterator[Version]:
         """Scale runs come whole, in the melodic way, over what else the bar plays."""
@@ -141,7 +141,8 @@ class Versions:
             kept |= {own: own for own in run}
             context = self._keeping(first, base)(kept)
             said = "The run comes whole, every note on another string."
-            yield Version(context, self._placings(context, rung)[1:], -RUN, said)
+            spread = tuple(placing for placing in self._placings(context, rung) if placing.spreads)
+            yield Version(context, spread, -RUN, said)
 
     def _solo(self, found: Iterator[Version]) -> Iterator[Version]:
         """With a fill where a phrase ends."""

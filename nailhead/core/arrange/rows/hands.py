@@ -143,7 +143,8 @@ class RightHand:
     for melody and fills, `chords` for what accompanies: a finger comes to the others' strings in a single line where
     one would else strike twice running, but not for a filler.
     `plain` are the fingers that strike a melody note by itself, `home` the strings that a finger leaves at a price,
-    `catches` who leaves it for an off-beat melody note; `on_beat` fingers fall on beats by nature. `doubling` is
+    `catches` who leaves it for an off-beat melody note; from the rung `drone_sings` on a weak melody note that is the
+    drone string's own pitch may be played there; `on_beat` fingers fall on beats by nature. `doubling` is
     None, or which finger doubles a melody note: the same one in one movement, or another that is free. `on_top`
     keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody note
     costs; `restrikes` lets a melody note be struck again that is no chord tone. `spreads` moves runs over the
@@ -162,6 +163,7 @@ class RightHand:
     ways: Mapping[Finger, Way] = field(default_factory=dict)
     home: Mapping[Finger, frozenset[int]] = field(default_factory=dict)
     catches: Finger | None = None
+    drone_sings: int = NEVER
     on_beat: frozenset[Finger] = frozenset()
     doubling: Doubling | None = None
     change_at_bar_line: int = 0

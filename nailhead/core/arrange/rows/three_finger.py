@@ -2,6 +2,7 @@
 
 T I M  thumb, index, middle: melody where it begins, else a tone of the chord or the drone
 *      whichever finger is free, as T I M           P  two fingers together: chord tones and drone
+n      the melody note that begins there, by whichever finger is free
 Q  the melody note that begins there, pinched with the drone or string 1
 h  the left hand alone sounds the melody note there
 """
@@ -57,6 +58,7 @@ ALPHABET: Alphabet = {
     "I": _roll(INDEX),
     "M": _roll(MIDDLE),
     "*": _roll(None),
+    "n": (Voice(None, Way.PLUCK, Want.JOIN),),
     "P": THUMB_AND_MIDDLE,
     "Q": PINCHED_MELODY,
     "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
@@ -71,8 +73,10 @@ ROWS = (
     Row("pinch alone", "P .", 2, cost=4),
     Row("pinched note", "Q! .", 2, cost=4, moving_from=2, to_rung=4),
     Row("pinch and slur", "Q! h!", 4, cost=2, moving_from=4, to_rung=4),
-    Row("jig pinch", "*! . P", 2, cost=4, moving_from=2, to_rung=4),
-    Row("pinched jig", "Q! . *!", 2, cost=4, moving_from=2, to_rung=4),
+    Row("note and thumb", "*! . T5", 2, to_rung=4),
+    Row("jig pinch", "*! . P", 3, cost=-1, to_rung=4),
+    Row("pinched jig", "n! . n! | Q! . n!", 2, cost=-4, moving_from=2, to_rung=4),
+    Row("pinched beat", "Q! . n!", 2, cost=6, moving_from=2, to_rung=4),
     Row("short forward", "T345! I2 | M1 T53!", 3, family=_FORWARD),
     Row("short forward from the index", "I234! M1 | T5 M1", 3, family=_FORWARD),
     Row("short backward", "M12! I23 | T5 M1!", 3, family=_BACKWARD),
@@ -81,9 +85,9 @@ ROWS = (
     Row("backward", "M12! I23 | T53 M1! | I2! T53 | M1! I2", 6, cost=-4, family=_BACKWARD),
     Row("forward-reverse", "T345! I2 | M1 T53! | M1! I2 | T345! M1", 6, cost=-5, family=_FORWARD),
     Row("alternating thumb", "T345! I2 | T53! M1 | T435! I2 | T53! M1", 3, cost=1, family=_THUMB),
-    Row("threes forward", "T345! I2 M1", 3, family=_THREES),
-    Row("threes from the index", "I234! T53 M1", 3, family=_THREES),
-    Row("threes backward", "M12! I23 T53", 3, family=_THREES),
+    Row("threes forward", "T345! I2 M1", 5, family=_THREES),
+    Row("threes from the index", "I234! T53 M1", 5, family=_THREES),
+    Row("threes backward", "M12! I23 T53", 5, family=_THREES),
     Row("waltz roll", "*! . | T345! I2 | T53! M1", 3, family="waltz"),
     Row("waltz in eighths", "T345! I2 | T53! M1 | T53! M1", 5, family="waltz"),
     Row("alternating", "*! *5123!", 5, cost=12, family="alternating"),
@@ -95,7 +99,7 @@ RUNGS = (
     Rung("Bare", layer=Layer.PAIRS),
     Rung("Basic stroke", layer=Layer.PAIRS, empty=12),
     Rung("Chords", (Adds.SHAPES,), Layer.PAIRS, empty=14),
-    Rung("Slurs", (Adds.SLURS,), Layer.PAIRS, (Catch.SLUR,), empty=14),
+    Rung("Slurs", (Adds.SLURS,), Layer.PAIRS, (Catch.SLUR, Catch.DRONE), empty=14),
     Rung("Flow", (Adds.FLOW,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
     Rung("Reach", (Adds.MOVES, Adds.DOUBLES), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
     Rung("Solo", (Adds.SOLO,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
@@ -119,6 +123,7 @@ RIGHT = RightHand(
     lines=LINES,
     chords=CHORDS,
     plain=(THUMB, INDEX, MIDDLE),
+    drone_sings=2,
     follows=Follows(dict.fromkeys((THUMB, INDEX, MIDDLE), IMPOSSIBLE), order=(THUMB, INDEX, MIDDLE)),
     doubling=Doubling.FREE,
     spreads=True,
