@@ -11,12 +11,13 @@ from nailhead.core.arrange.rows.hands import Idiom, RightHand
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Grade, Reason, Role, Stroke
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.clock import clock_of
-from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.metre import ZERO, Metre, Time
 from nailhead.core.music.tune import Tempo, Tune
 
 #: Points of each term (weights ours, order after handbook §6).
 POINTS = {
-    "speed": 6,  # per stroke a second above a walking two
+    "speed": 6,  # per stroke a second above a walk, …
+    "fast": 3,  # … and per stroke above a run, where the hand goes by itself
     "high frets": 1,  # per fret above the instrument's first position
     "stopped notes": 1,  # each note the left hand stops
     "shape": 4,  # each chord shape held
@@ -26,15 +27,18 @@ POINTS = {
     "thumb and finger": 2,  # each brush, pinch, and stroke of the thumb that is not the melody's
     "woven in": 3,  # each other stroke that is not the melody's: the tune has to be kept apart from it
     "off the beat": 2,
-    "slurs": 2,  # each note the left hand sounds, …
-    "quick slurs": 1,  # … more where it has a count or less for it, graces among them
-    "drop thumb": 3,  # each time the thumb leaves the drone string, with the way back
+    "slurs": 3,  # each note the left hand sounds, …
+    "quick slurs": 2,  # … more where it has a count or less for it, graces among them
+    "drop thumb": 4,  # each time the thumb leaves the drone string, with the way back
     "string skips": 1,  # each jump over two strings or more at speed
-    "pattern changes": 4,  # each change of motion inside the bar
-    "fill": 6,  # a run that is not the melody
+    "pattern changes": 7,  # each change of motion inside the bar
+    "early": 8,  # each melody note struck a count before its beat
+    "fill": 14,  # a run that is not the melody
 }
 TOP = 8
 _PER_GRADE = 10
+#: Strokes a second (weights ours).
+WALKING, RUNNING = Fraction(5, 2), 4
 #: With so much time the hand moves at its ease, and that costs half.
 UNHURRIED = Fraction(1, 4)
 #: Quarter notes a minute when a tune gives no tempo: a teacher's practice tempo (common practice).
@@ -60,8 +64,13 @@ class Graded:
 
     @property
     def count(self) -> Time:
-        """What comes within a count of the clock comes at speed."""
+        """What comes within a count of the clock comes at speed, unless the tune walks."""
         return clock_of(self.metre).count
+
+    @property
+    def soon(self) -> Time:
+        """How long a stroke lasts at most behind which the same finger is in haste."""
+        return min(self.count, self.pace / WALKING)
 
 
 def grade_bar(bar: ArrangedBar, setup: Setup, tune: Tune, metre: Metre, idiom: Idiom) -> Grade:
@@ -83,7 +92,8 @@ def _speed(at: Graded) -> Reason | None:
         return None
     # A pickup of a note or two is no faster than what it leads into.
     strokes_a_second = len(at.struck) / (max(at.bar.length, at.metre.length / 2) / at.pace)
-    points = int(max(Fraction(0), strokes_a_second - 2) * POINTS["speed"])
+    walking, running = max(ZERO, strokes_a_second - WALKING), max(ZERO, strokes_a_second - RUNNING)
+    points = int(walking * POINTS["speed"] - running * (POINTS["speed"] - POINTS["fast"]))
     return Reason("speed", points, f"{float(strokes_a_second):.1f} strokes a second at tempo.")
 
 
@@ -121,7 +131,7 @@ def _again(at: Graded) -> Reason | None:
     """A finger twice running, stroke by single stroke; one that may come as often as it likes is never tired so."""
     tireless = at.right.follows.tireless
     again = sum(
-        before.duration <= at.count
+        before.duration <= at.soon
         and len(before.touches) == len(after.touches) == 1
         and bool(set(_same_fingers(at.right, before, after)) - tireless)
         for before, after in itertools.pairwise(at.struck)
@@ -225,6 +235,13 @@ def _fill(at: Graded) -> Reason | None:
     return Reason("fill", POINTS["fill"], f"A fill of {notes} notes.") if notes else None
 
 
+def _early(at: Graded) -> Reason | None:
+    """Melody notes that the tune has on a beat and the hand strikes a count before it."""
+    early = sum(own - here == at.count for here, own in at.bar.early)
+    said = f"{early} melody note{'s' * (early > 1)} a count before the beat."
+    return Reason("early", early * POINTS["early"], said)
+
+
 def _off_beat(at: Graded) -> Reason | None:
     """Single strokes between beats of a finger that falls on them by nature."""
     in_twos = set(clock_of(at.metre).groups) == {2}
@@ -251,6 +268,7 @@ TERMS: tuple[Callable[[Graded], Reason | None], ...] = (
     _drops,
     _skips,
     _changes,
+    _early,
     _fill,
 )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from nailhead.core.arrange.fit.catching import caught
 from nailhead.core.arrange.fit.fills import with_fill
@@ -14,6 +15,7 @@ from nailhead.core.arrange.left.layered import Kept, keep_notes
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
+from nailhead.core.music.structure import beat_words
 
 #: What a fill at the end of a phrase is worth.
 FILL = 30
@@ -21,6 +23,8 @@ FILL = 30
 RUN_NOTES = 4
 #: What a scale run that comes whole is worth.
 RUN = 25
+#: What a note is worth that comes early in a solo.
+PUSH = 12
 #: What a note of the layer costs that goes for a roll.
 GONE = 6
 
@@ -52,7 +56,7 @@ class Versions:
     def of(self, first: int, rung: int) -> tuple[Version, ...]:
         """The versions a rung tries for a class of bars."""
         row, idiom = self.idiom.rung(rung), self.idiom
-        adds = tuple(idiom.has(what, rung) for what in (Adds.MOVES, Adds.FLOW, Adds.SOLO))
+        adds = tuple(idiom.has(what, rung) for what in (Adds.MOVES, Adds.FLOW, Adds.SOLO, Adds.PUSHES))
         key = (first, row.layer, row.catches, row.thins, adds)
         if key not in self._found:
             found = self._played(first, rung)
@@ -73,6 +77,8 @@ class Versions:
         yield Version(base, self._placings(base, rung))
         if row.thins:
             yield from self._thinned(first, base, row.thins, rung)
+            if self.idiom.has(Adds.PUSHES, rung):
+                yield from self._pushed(first, base, row.thins)
             if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
                 yield from self._with_runs(first, base, row.thins, rung)
 
@@ -126,6 +132,20 @@ class Versions:
             kept: dict[Time, Time] = {own: at for own, at in here.items() if own not in left}
             version = self._keeping(first, base)(kept)
             yield Version(version, self._placings(version, rung), GONE * len(gone))
+
+    def _pushed(self, first: int, base: BarContext, thins: Layer) -> Iterator[Version]:
+        """The thinnest layer with its last note on a later beat a count early; never the first note of the bar."""
+        full, bones = self.layers[Layer.FULL][first], self.layers[thins][first]
+        parts = [part for part in bones.segments if part.spot and not part.held]
+        beats = {onset - full.offset for onset in full.bar.metre.beat_onsets}
+        for before, part in reversed(list(pairwise(parts))):
+            early = part.onset - full.count
+            if part.onset in beats and part.tuplet is None and early > before.onset:
+                kept = {one.source: early if one is part else one.onset for one in parts}
+                context = self._keeping(first, base)(kept)
+                said = f"The note {beat_words(part.onset, full.offset, full.bar.metre.unit)} comes early."
+                yield Version(context, (usual(context),), GONE * _gone(base, bones) - PUSH, said)
+                return
 
     def _with_runs(self, first: int, base: BarContext, thins: Layer, rung: int) -> Iterator[Version]:
         """Scale runs come whole, in the melodic way, over what else the bar plays."""

@@ -34,6 +34,7 @@ class Adds(StrEnum):
     DROPS = "a finger leaves its home string"
     MOVES = "melody notes may lie elsewhere"
     DOUBLES = "strong melody notes are doubled"
+    PUSHES = "a melody note may come a count before its beat"
     SOLO = "fills, fewer melody notes, a varied second time, kick-off and ending"
 
 

@@ -102,7 +102,7 @@ RUNGS = (
     Rung("Slurs", (Adds.SLURS,), Layer.PAIRS, (Catch.SLUR, Catch.DRONE), empty=14),
     Rung("Flow", (Adds.FLOW,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
     Rung("Reach", (Adds.MOVES, Adds.DOUBLES), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
-    Rung("Solo", (Adds.SOLO,), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
+    Rung("Solo", (Adds.SOLO, Adds.PUSHES), Layer.BEAT, thins=Layer.BONES, empty=24, hole=18),
 )
 
 #: Thumb 5, 4, 3; index 3, 2 and 4; middle 1 and 2 (handbook §4). In a single line each finger comes to the others'
