@@ -13,7 +13,7 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.core_melody import find_core
-from nailhead.core.music.layers import Core, Layer
+from nailhead.core.music.layers import Core, CoreNote, Layer
 from nailhead.core.music.tune import Bar, performance
 from tests.ladder_measures import crossed, stolen
 from tests.struck import letters
@@ -98,7 +98,7 @@ def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> 
         layer = Layer.BEAT
     said = []
     for note in notes:
-        places = {note.onset, *note.places}
+        places = {note.onset, *note.places, *_early(note, ladder, place, rung)}
         if layer.holds(note.layer) and not any((at, note.pitch.cents) in struck for at in places):
             said.append(f"H1 no melody for {note.pitch} of {note.onset}")
         there = (note.at(layer), note.pitch.cents) in struck
@@ -110,8 +110,20 @@ def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> 
             for note in notes
             if (note.onset, note.pitch.cents) not in struck
         ]
-    known = {(at, note.pitch.cents) for note in notes for at in (note.onset, *note.places)}
+    known = {
+        (at, note.pitch.cents)
+        for note in notes
+        for at in (note.onset, *note.places, *_early(note, ladder, place, rung))
+    }
     return said + [f"H1 melody invented at {onset}" for onset, cents in struck if (onset, cents) not in known]
+
+
+def _early(note: CoreNote, ladder: Ladder, place: int, rung: int) -> list[Fraction]:
+    """In the solo of rolls a note of the bones may come a count before its beat, never one that a bar begins with."""
+    if (ladder.idiom.id, rung) != ("three-finger", 7) or not Layer.BONES.holds(note.layer):
+        return []
+    at = note.at(Layer.BONES)
+    return [at - _count(ladder.tune.bars[place])] if at else []
 
 
 def _h1a(ladder: Ladder, below: ArrangedBar, bar: ArrangedBar, rung: int) -> list[str]:

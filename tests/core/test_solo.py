@@ -15,11 +15,12 @@ from nailhead.core.arrange.fit.frame import ending, kick_off
 from nailhead.core.arrange.fit.grid import BarContext
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder, lay_ground
 from nailhead.core.arrange.left.held_shapes import ShapeBook
-from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow, frame_row
+from nailhead.core.arrange.rows.ways import find_idiom, options_of
 from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.music.structure import chord_at
-from nailhead.core.music.tune import performance
+from nailhead.core.music.tune import Tune, performance
 from tests.core.test_fretboard import BANJO
 from tests.core.test_fretboard import setup as banjo_setup
 from tests.core.test_tune import tune
@@ -27,6 +28,7 @@ from tests.demo import demo_tunes
 from tests.rules import violations
 
 IDIOMS = ("clawhammer", "three-finger")
+NECK = frozenset(banjo_setup().reachable)
 PHRASE = '|:"G"G2B2 d4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G8:|]'
 
 
@@ -151,30 +153,82 @@ def test_a_tune_without_repeats_has_no_second_time() -> None:
 )
 def test_the_chord_that_leads_home_follows_the_mode(key: str, away: str) -> None:
     """The dominant under a leading note, the flat seventh where there is none (handbook §7)."""
-    made = ending(tune("G4 G4|", key=key), banjo_setup())
+    made = ending(tune("G4 G4|", key=key), NECK, frame_row(ENDINGS, "four bars"))
     home = made.key.tonic
     roots = [str(bar.chords[0].chord.root) for bar in made.bars]
     assert roots == [away, str(home), away, str(home)]
     assert made.bars[1].chords[0].chord.minor == made.key.minor_third
 
 
-@pytest.mark.parametrize("metre", ["4/4", "C|", "2/4", "3/4", "6/8", "9/8", "7/8"])
-def test_kick_off_and_ending_fill_four_bars_in_every_metre(metre: str) -> None:
-    """Their bars are full, begin and end at home, and can be read as a tune."""
+@pytest.mark.parametrize("metre", ["4/4", "C|", "2/4", "3/4", "6/8", "9/8", "7/8", "3/8", "12/8"])
+@pytest.mark.parametrize("row", [*KICK_OFFS, *ENDINGS], ids=lambda row: row.name)
+def test_frames_fill_their_bars_in_every_metre(row: FrameRow, metre: str) -> None:
+    """Their bars are full, lie on the neck, and can be read as a tune; an ending closes on the tonic and stops."""
     source = tune("G4|", metre, unit="1/8")
-    for made in (kick_off(source, banjo_setup()), ending(source, banjo_setup())):
-        assert len(made.bars) == 4
-        assert all(bar.length == source.metre.length for bar in made.bars)
-        assert made.bars[-1].events[0].pitch.pitch_class == source.key.tonic  # type: ignore[union-attr]
-        assert all(
-            event.pitch and event.pitch.cents in banjo_setup().reachable for b in made.bars for event in b.events
-        )
+    made = (ending if row in ENDINGS else kick_off)(source, NECK, row)
+    assert len(made.bars) == (len(row.bars) or 1)
+    assert all(bar.length == sum(event.duration for event in bar.events) for bar in made.bars)
+    assert not row.bars or all(bar.length == source.metre.length for bar in made.bars)
+    assert all(event.pitch is None or event.pitch.cents in NECK for b in made.bars for event in b.events)
+    if row in ENDINGS:
+        sounded = [event.pitch for event in made.bars[-1].events if event.pitch]
+        assert sounded[-1].pitch_class == source.key.tonic
+        assert made.bars[-1].events[-1].pitch is None or metre == "3/8"  # three counts leave no room for silence
+
+
+def rhythm(made: Tune, bar: int) -> str:
+    """A bar's notes as "G3/2" in eighths, z for silence."""
+    return " ".join(f"{event.pitch or 'z'}/{event.duration * 8}" for event in made.bars[bar].events)
+
+
+def test_a_kick_off_is_the_shuffle_and_walks_into_the_tune() -> None:
+    """Long, short, short on tonic and fifth, then steps to the note that begins (common practice)."""
+    made = kick_off(tune('"G"D4 G,4|', "4/4"), NECK, KICK_OFFS[0])
+    assert rhythm(made, 0) == "G3/2 G3/1 G3/1 D3/2 D3/1 D3/1"
+    assert rhythm(made, 3) == "G3/2 G3/1 G3/1 B3/2 C4/2"
+    jig = kick_off(tune('"G"D3 G,3|', "6/8"), NECK, KICK_OFFS[0])
+    assert rhythm(jig, 0) == "G3/2 G3/1 D3/2 D3/1"
+
+
+def test_the_last_phrase_leads_in_as_it_is() -> None:
+    """The four bars that close the tune, note by note."""
+    source = tune("G2B2 d4|e2c2 d4|A2F2 A4|G8|g2b2 d4|e2c2 d4|A2F2 D4|G8|]")
+    made = kick_off(source, NECK, frame_row(KICK_OFFS, "the last phrase"))
+    assert [rhythm(made, bar) for bar in range(4)] == [rhythm(source, bar) for bar in range(4, 8)]
+
+
+@pytest.mark.parametrize("idiom", IDIOMS)
+def test_an_ending_stops(idiom: str) -> None:
+    """The two-bar tag: two beats struck and stopped, silence around them, whatever the hand does before."""
+    found = solo(PHRASE, idiom)
+    assert found.ending
+    strokes = found.ending.bars[-1].strokes
+    assert [(stroke.onset * 4, bool(stroke.touches)) for stroke in strokes] == [
+        (0, False),
+        (1, True),
+        (2, True),
+        (3, False),
+    ]
+
+
+@pytest.mark.parametrize("idiom", IDIOMS)
+def test_kick_off_and_ending_are_the_teachers_choice(idiom: str) -> None:
+    """Every row is a way of the choice; another one is other bars, and the rules hold in all."""
+    seen = set()
+    for lead, close in zip(KICK_OFFS, ENDINGS, strict=True):
+        fit = fit_tune(tune(PHRASE), BANJO, Wish(tuning="gDGBD"))
+        found = build_ladder(fit, idiom, options_of({"kick_off": lead.name, "ending": close.name}))
+        assert found.kick_off and found.ending
+        assert len(found.ending.bars) == len(close.bars)
+        assert violations(found) == []
+        seen |= {tuple(bar.strokes for bar in found.kick_off.bars), tuple(bar.strokes for bar in found.ending.bars)}
+    assert len(seen) == len(KICK_OFFS) + len(ENDINGS)
 
 
 def test_the_count_goes_on_through_a_pickup() -> None:
     """The kick-off leaves the pickup's beats free, the ending fills those that the last bar has lent."""
     source = tune("D2|G4 G4|G6|]")
-    before, after = kick_off(source, banjo_setup()), ending(source, banjo_setup())
+    before, after = kick_off(source, NECK, KICK_OFFS[0]), ending(source, NECK, ENDINGS[1])
     assert before.bars[-1].length + source.bars[0].length == 1
     assert source.bars[-1].length + after.bars[0].length == 1
     assert after.bars[0].number == 0 and len(after.bars) == 5

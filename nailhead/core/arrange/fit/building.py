@@ -196,7 +196,7 @@ class RungBuilder:
     def _silent(self, cell: Cell, grid: Grid) -> int:
         """A full bar in which no drone string sounds is no banjo bar."""
         drones = self._drones
-        if not drones or not grid.full:
+        if not drones or not grid.full or grid.context.stops:
             return 0
         return SILENT if all(drones.isdisjoint(strike.strings) for strike in cell.strikes) else 0
 

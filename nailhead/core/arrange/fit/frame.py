@@ -1,43 +1,41 @@
-"""Kick-off and ending: four bars before the tune at its tempo, four behind it (handbook §7), as tunes of their own."""
+"""Kick-off and ending at the tune's tempo (handbook §7), as tunes of their own, out of the rows of `rows.frames`."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
+from itertools import accumulate, pairwise
 
-from nailhead.core.fretboard.setup import Setup
+from nailhead.core.arrange.rows.frames import HOME, FrameRow
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key, spell
 from nailhead.core.music.metre import ZERO, Metre, Time
 from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.structure import phrases_of
 from nailhead.core.music.tune import Bar, ChordAt, Event, Tune
 
-#: Bars of scale degrees (1 to 7 above the tonic, 0 the seventh below it), spread evenly over the bar, and whether the
-#: chord is the tonic or the one that leads to it. Common practice: the kick-off states the beat on the tonic and turns
-#: away once, the ending comes home twice.
-HOME, AWAY = "home", "away"
-Rows = tuple[tuple[tuple[int, ...], str], ...]
-KICK_OFF: Rows = (((1,), HOME), ((3, 5), HOME), ((2, 0), AWAY), ((1,), HOME))
-ENDING: Rows = (((5, 4), AWAY), ((3, 1), HOME), ((2, 0), AWAY), ((1,), HOME))
+#: The pitches, in cents, that the melody may have on the instrument.
+Neck = frozenset[Fraction]
 
 
-def kick_off(tune: Tune, setup: Setup) -> Tune:
-    """Four bars into the tune; the last one leaves room for its pickup, so that the count goes on unbroken."""
+def kick_off(tune: Tune, neck: Neck, row: FrameRow) -> Tune:
+    """Bars that lead in; the last one leaves room for the tune's pickup, so that the count goes on unbroken."""
     first = tune.bars[0]
     spare = first.metre.length - first.length if tune.has_pickup else ZERO
-    made = _bars(tune, KICK_OFF, setup)
+    made = _bars(tune, row, neck) if row.bars else _last_phrase(tune)
     if tune.has_pickup and spare > 0:
         made[-1] = _shortened(made[-1], spare)
     return replace(tune, title="Kick-off", bars=tuple(made), order="")
 
 
-def ending(tune: Tune, setup: Setup) -> Tune:
-    """Four bars behind the tune; the last rings out.
+def ending(tune: Tune, neck: Neck, row: FrameRow) -> Tune:
+    """Bars behind the tune; they stop.
 
     Where the tune's last bar is short by its pickup, the ending begins with those beats, on the note it leads from.
     """
-    made = _bars(tune, ENDING, setup)
+    made = _bars(tune, row, neck)
     made[-1] = replace(made[-1], barline="final")
     last = tune.bars[-1]
     missing = last.metre.length - last.length
@@ -45,6 +43,17 @@ def ending(tune: Tune, setup: Setup) -> Tune:
         lead = Event(ZERO, missing, made[0].events[0].pitch)
         made.insert(0, Bar(0, last.metre, tune.key, (lead,), (ChordAt(ZERO, _chord(tune.key, HOME)),)))
     return replace(tune, title="Ending", bars=tuple(made), order="")
+
+
+def _last_phrase(tune: Tune) -> list[Bar]:
+    """The bars of the tune's last phrase, by themselves: no repeats, no part."""
+    start, stop = phrases_of(tune.bars)[-1]
+    full = [bar for bar in tune.bars[start:stop] if bar.events]
+    chord = ChordAt(ZERO, _chord(tune.key, HOME))
+    return [
+        Bar(number, bar.metre, bar.key, tuple(replace(event, words=()) for event in bar.events), bar.chords or (chord,))
+        for number, bar in enumerate(full, start=1)
+    ]
 
 
 def _chord(key: Key, where: str) -> Chord:
@@ -63,28 +72,92 @@ def _main_metre(tune: Tune) -> Metre:
     return tune.bars[-1].metre if not tune.bars[-1].metre.free else tune.metre
 
 
-def _bars(tune: Tune, rows: Rows, setup: Setup) -> list[Bar]:
+def _bars(tune: Tune, row: FrameRow, neck: Neck) -> list[Bar]:
     key, metre = tune.key, _main_metre(tune)
-    neck = frozenset(setup.reachable)
     tonic = _tonic_near(tune, key)
+    goal = next((event.pitch for bar in tune.bars for event in bar.events if event.pitch), None)
     clock = clock_of(metre)
-    starts = [clock.count * sum(clock.groups[:place]) for place in range(len(clock.groups))]
+
+    def walk(notes: int) -> list[int]:
+        return _walk(notes, key, tonic, goal)
+
     bars = []
-    for number, (degrees, where) in enumerate(rows, start=1):
-        places = _spread(len(degrees), len(starts))
-        onsets = [starts[place] for place in places]
-        ends = [*onsets[1:], metre.length]
-        events = tuple(
-            Event(onset, end - onset, _on_neck(_degree(key, tonic, degree), key, neck))
-            for onset, end, degree in zip(onsets, ends, degrees, strict=False)
-        )
-        bars.append(Bar(number, metre, key, events, (ChordAt(ZERO, _chord(key, where)),)))
+    for number, (text, chords) in enumerate(row.bars, start=1):
+        events: list[Event] = []
+        for token, onset, groups in _placed(text.split(), metre):
+            for degree, start, length in _struck(token, onset, groups, clock.count, walk):
+                pitch = None if degree is None else _on_neck(_degree(key, tonic, degree), key, neck)
+                events.append(Event(start, length, pitch))
+        halves = chords.split()
+        starts = [ZERO, *(clock.count * size for size in accumulate(clock.groups))]
+        at = [starts[-(-(len(starts) - 1) * place // len(halves))] for place in range(len(halves))]
+        named = tuple(ChordAt(onset, _chord(key, where)) for onset, where in zip(at, halves, strict=True))
+        bars.append(Bar(number, metre, key, tuple(events), named))
     return bars
 
 
-def _spread(notes: int, groups: int) -> list[int]:
-    """The groups on which so many notes begin: evenly over the bar, or as many as there are."""
-    return sorted({groups * note // notes for note in range(notes)})
+def _placed(tokens: list[str], metre: Metre) -> Iterator[tuple[str, Time, tuple[Time, ...]]]:
+    """Each token with its onset and the lengths of the pulse groups, or the part of one, that it fills.
+
+    Where there are too many for the metre, silence at either end goes first, then what comes before the last note.
+    """
+    clock = clock_of(metre)
+    sizes = clock.groups
+    while len(tokens) > len(sizes) and len(tokens) != 2 * len(sizes):
+        ends = [place for place in (0, -1) if tokens[place] == "-"]
+        del tokens[ends[0] if ends else -2]
+    if len(tokens) > len(sizes):
+        parts = [part for size in sizes for part in ((size + 1) // 2, size // 2)]
+        spans: list[tuple[Time, ...]] = [(part * clock.count,) for part in parts]
+    else:
+        cuts = [len(sizes) * place // len(tokens) for place in range(len(tokens) + 1)]
+        spans = [tuple(size * clock.count for size in sizes[low:high]) for low, high in pairwise(cuts)]
+    at = ZERO
+    for token, span in zip(tokens, spans, strict=True):
+        yield token, at, span
+        at += sum(span, ZERO)
+
+
+def _struck(
+    token: str, onset: Time, groups: Sequence[Time], count: Time, walk: Callable[[int], list[int]]
+) -> Iterator[tuple[int | None, Time, Time]]:
+    """(degree, onset, length) of the notes of a token that fills some pulse groups; None is a rest."""
+    whole = sum(groups, ZERO)
+    if token in "->":
+        degrees: Sequence[int | None] = [None] if token == "-" else walk(len(groups))
+        lengths = [whole] if token == "-" else list(groups)
+    else:
+        lengths = _lengths(token[-1], groups, count)
+        degree = int(token.rstrip("~'="))
+        degrees = [degree, None] if token[-1] == "'" else [degree] * len(lengths)
+    for one, length in zip(degrees, lengths, strict=True):
+        if length:
+            yield one, onset, length
+        onset += length
+
+
+def _lengths(sign: str, groups: Sequence[Time], count: Time) -> list[Time]:
+    """How long the notes of a degree are, by the sign behind it; what is stopped is silent for the last of them."""
+    whole, first, rest = sum(groups, ZERO), groups[0], groups[1:]
+    if sign == "~" and rest:
+        return [first, *(half for group in rest for half in (group / 2, group / 2))]
+    if sign == "~" and first > 2 * count:
+        return [first - count, count]
+    if sign == "=" and whole > count:
+        return [whole / 2, whole / 2]
+    if sign == "'":
+        sounds = first if rest else first - first / count // 3 * count
+        return [sounds, whole - sounds]
+    return [whole]
+
+
+def _walk(notes: int, key: Key, tonic: Fraction, goal: Pitch | None) -> list[int]:
+    """Degrees that walk by steps to the neighbour of a pitch, from the tonic's side."""
+    if goal is None:
+        return [1] * notes
+    aim = min(range(-13, 16), key=lambda degree: abs(_degree(key, tonic, degree).cents - goal.cents))
+    way = -1 if aim > 1 else 1
+    return [aim + way * (notes - place) for place in range(notes)]
 
 
 def _tonic_near(tune: Tune, key: Key) -> Fraction:
@@ -103,7 +176,7 @@ def _degree(key: Key, tonic: Fraction, degree: int) -> Pitch:
     return spell(tonic + 1200 * octave + 100 * above, key)
 
 
-def _on_neck(pitch: Pitch, key: Key, neck: frozenset[Fraction]) -> Pitch:
+def _on_neck(pitch: Pitch, key: Key, neck: Neck) -> Pitch:
     """The pitch, or the next octave of it that the neck has."""
     heights = (pitch.cents + 1200 * octave for octave in (0, 1, -1, 2))
     return next((spell(height, key) for height in heights if height in neck), pitch)

@@ -90,7 +90,9 @@ def _into_unison(
     """
     stroke = strokes[index]
     setup, string = grid.context.setup, note.place.string + 1
-    if Ornament.SLIDE not in left.ornaments or len(stroke.touches) != 1 or setup.string(note.place.string).drone:
+    if Ornament.SLIDE not in left.ornaments or left.one_finger or setup.string(note.place.string).drone:
+        return None
+    if len(stroke.touches) != 1:
         return None
     (touch,) = stroke.touches
     place = next((one for one in setup.places(note.pitch.cents) if one.string == string), None)

@@ -10,7 +10,7 @@ from functools import cached_property
 
 from nailhead.core.arrange.fit.bare import arrange_bare
 from nailhead.core.arrange.fit.building import RungBuilder
-from nailhead.core.arrange.fit.frame import ending, kick_off
+from nailhead.core.arrange.fit.frame import Neck, ending, kick_off
 from nailhead.core.arrange.fit.second_time import vary
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
 from nailhead.core.arrange.left.context import BarContext
@@ -19,12 +19,12 @@ from nailhead.core.arrange.left.layered import layer_contexts
 from nailhead.core.arrange.left.melody import bar_contexts, place_tune
 from nailhead.core.arrange.left.placing import Placement
 from nailhead.core.arrange.left.staying import keep_down
+from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, frame_row
 from nailhead.core.arrange.rows.hands import Idiom
 from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom
 from nailhead.core.arrange.values import ArrangedBar, Grade
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Fit
-from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.core_melody import core_of
 from nailhead.core.music.decisions import decisions_of
@@ -99,13 +99,15 @@ class Ladder:
 
     @cached_property
     def kick_off(self) -> Frame | None:
-        """Four bars at tempo before the tune, as its solo plays them."""
-        return _frame(self, kick_off, KICK_OFF)
+        """Bars at tempo before the tune, as its solo plays them."""
+        row = frame_row(KICK_OFFS, self.idiom.kick_off)
+        return _frame(self, lambda tune, neck: kick_off(tune, neck, row), KICK_OFF)
 
     @cached_property
     def ending(self) -> Frame | None:
-        """Four bars behind the tune, as its solo plays them."""
-        return _frame(self, ending, ENDING)
+        """Bars behind the tune, as its solo plays them."""
+        row = frame_row(ENDINGS, self.idiom.ending)
+        return _frame(self, lambda tune, neck: ending(tune, neck, row), ENDING)
 
     def cell(self, index: int, rung: int) -> ArrangedBar:
         """Written bar `index` on a rung; raises PathError for what is not there."""
@@ -114,14 +116,16 @@ class Ladder:
         return self.rungs[rung - 1][index]
 
 
-def lay_ground(fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions | None = None) -> Groundwork:
-    """Reads a tune, finds its core and places its melody for an idiom."""
+def lay_ground(
+    fit: Fit, way: Idiom, shapes: ShapeBook, decisions: Decisions | None = None, stops: bool = False
+) -> Groundwork:
+    """Reads a tune, finds its core and places its melody for an idiom; `stops` keeps its rests silent."""
     tune = suggest_chords(fit.tune)
     structure = read_structure(tune)
     placement = place_tune(tune, fit, structure, shapes, way)
     joins = joins_of(tune)
     following = first_steps(joins)
-    contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones)
+    contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones, stops)
     core = core_of(tune, structure, decisions_of(tune).kept if decisions is None else decisions)
     layers = {layer: layer_contexts(contexts, structure, core, layer, following) for layer in (*way.layers, Layer.FULL)}
     return Groundwork(tune, structure, placement, core, contexts, layers, joins)
@@ -197,17 +201,23 @@ def _second_time(
     return second
 
 
-def _frame(ladder: Ladder, write: Callable[[Tune, Setup], Tune], label: str) -> Frame | None:
+def _frame(ladder: Ladder, write: Callable[[Tune, Neck], Tune], label: str) -> Frame | None:
     """A kick-off or an ending in the ladder's own idiom, unless the tune has a part of that name."""
     free = ladder.tune.metre.free or any(bar.part.lower() == label for bar in ladder.tune.bars)
     if ladder.solo is None or free:
         return None
-    tune = write(ladder.tune, ladder.fit.setup)
+    setup, strings = ladder.fit.setup, ladder.idiom.strings
+    neck = frozenset(
+        cents
+        for cents in setup.reachable
+        if not strings or any(place.string in strings for place in setup.places(cents))
+    )
+    tune = write(ladder.tune, neck)
     fit = replace(ladder.fit, tune=tune)
-    if not all(fit.setup.places(fit.setup.cents_of(pitch)) for pitch in tune.pitches):
+    if not all(setup.cents_of(pitch) in neck for pitch in tune.pitches):
         return None
     shapes = next(iter(ladder.ground.contexts.values())).shapes
-    ground = lay_ground(fit, ladder.idiom, shapes)
+    ground = lay_ground(fit, ladder.idiom, shapes, stops=True)
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, ladder.idiom)
     return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None), ground.core)
 

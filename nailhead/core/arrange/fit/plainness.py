@@ -16,7 +16,7 @@ def why_plainer(grid: Grid, bar: ArrangedBar, rung: int, idiom: Idiom) -> str:
 
     Up to the fourth rung every pulse group of a held note wants a stroke; from flow on nearly every count does.
     """
-    if rung < 2:
+    if rung < 2 or grid.context.stops:
         return ""
     flows = idiom.has(Adds.FLOW, rung)
     struck = {grid.tick(stroke.onset) for stroke in bar.strokes if stroke.sounded}

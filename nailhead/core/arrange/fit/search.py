@@ -7,21 +7,19 @@ itself, slot by slot; then the rows are chained over the bar. Both are shortest 
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import chain
-from operator import attrgetter, itemgetter
 from typing import NamedTuple, Protocol, TypeVar
 
 from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.labels import COST, NOTHING, Arrivals, Label, Solved, thin
 from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.rows.patterns import Pattern
 from nailhead.core.arrange.values import Finger
 
-_COST = attrgetter("cost")
 #: So many ways through one row are carried on.
 _WAYS = 5
 
@@ -57,88 +55,12 @@ class Ended(Protocol):
 E = TypeVar("E", bound=Ended)
 
 
-class _Solved(NamedTuple):
-    """One way through a row or a group: what is struck in it, and whether anything but the melody is."""
-
-    cost: int
-    strikes: tuple[Strike, ...]
-    first: Strike | None
-    last: Strike | None
-    filled: bool
-    signature: tuple[object, ...] = ()
-    end: tuple[int, ...] = ()
-
-
-class _Label(NamedTuple):
-    """A way through the first groups of a bar: its cost, last strike, motion, and how it came there.
-
-    Labels with the same `end` go on alike.
-    """
-
-    cost: int
-    opening: int
-    last: Strike | None
-    end: tuple[int, ...]
-    family: str
-    before: _Label | None
-    way: _Solved
-    row: Pattern | None
-    start: int
-
-
 class _PulseGroup(NamedTuple):
     """A pulse group of `size` counts, or a loose end (0) that takes no pattern."""
 
     low: int
     high: int
     size: int
-
-
-class _Arrivals:
-    """The labels that have come as far as a group, and what it costs to go on from them."""
-
-    def __init__(self, fitter: Fitter, labels: list[_Label], count: int) -> None:
-        self.fitter, self.labels, self.count = fitter, labels, count
-        self._onward: dict[tuple[object, ...], list[tuple[int, int, str, _Label]]] = {}
-
-    def extend(self, way: _Solved, row: Pattern | None, start: int) -> Iterator[_Label]:
-        """The labels that a way makes of these."""
-        family = row.family if row and way.filled else ""
-        last, end = way.last, way.end
-        for cost, opening, motion, label in self._going_on(way.first, family):
-            yield _Label(cost + way.cost, opening, last or label.last, end or label.end, motion, label, way, row, start)
-
-    def _going_on(self, first: Strike | None, family: str) -> list[tuple[int, int, str, _Label]]:
-        """Cost, opening, motion and label of each that a strike and a motion can follow.
-
-        Of those that opened and move alike the two cheapest will do, as what follows decides how they end.
-        """
-        key = first and (first.at, first.fingers, first.strings, first.melody, first.left), family
-        if key not in self._onward:
-            found = [one for label in self.labels if (one := self._step(label, first, family))]
-            self._onward[key] = _two_of_each(found) if first else found
-        return self._onward[key]
-
-    def _step(self, label: _Label, first: Strike | None, family: str) -> tuple[int, int, str, _Label] | None:
-        cost = label.cost
-        if first:
-            cost += self.fitter.step(label.last, first, self.count)
-            if cost >= IMPOSSIBLE:
-                return None
-        if family and label.family and family != label.family:
-            cost += self.fitter.change
-        return cost, label.opening or (first.fingers if first else 0), family or label.family, label
-
-
-def _two_of_each(found: list[tuple[int, int, str, _Label]]) -> list[tuple[int, int, str, _Label]]:
-    """The two cheapest with each opening and motion."""
-    kept: list[tuple[int, int, str, _Label]] = []
-    times: Counter[tuple[int, str]] = Counter()
-    for one in sorted(found, key=itemgetter(0)):
-        times[one[1:3]] += 1
-        if times[one[1:3]] <= 2:
-            kept.append(one)
-    return kept
 
 
 class Fitter:
@@ -194,7 +116,7 @@ class Fitter:
 
     def _matches(self, grid: Grid, row: Pattern, low: int) -> bool:
         window = grid.window(low, low + row.counts * grid.count)
-        if self.rung < (row.from_rung if window.held_through else row.moving_from):
+        if grid.context.stops or self.rung < (row.from_rung if window.held_through else row.moving_from):
             return False
         if window.off_clock or (window.silent and not self.flows):
             return False
@@ -223,32 +145,17 @@ class Fitter:
     def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
         rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
-        start = _Label(0, 0, None, (), "", None, _NOTHING, None, grid.start)
-        labels: list[list[_Label]] = [[start], *([] for _ in units)]
+        start = Label(0, 0, None, (), "", None, NOTHING, None, grid.start)
+        labels: list[list[Label]] = [[start], *([] for _ in units)]
         for index, unit in enumerate(units):
-            arrivals = _Arrivals(self, self._thin(labels[index]), grid.count)
+            arrivals = Arrivals(thin(labels[index], self.keep), self.step, self.change, grid.count)
             for place in rows.get(unit.low, ()) if unit.size else ():
                 row = self.patterns[place]
                 for way in self._solve_row(grid, place, unit.low):
                     labels[index + len(row.groups)] += arrivals.extend(way, row, unit.low)
             for way in self._plain(grid, unit):
                 labels[index + 1] += arrivals.extend(way, None, unit.low)
-        return _finish(self._thin(labels[-1]), self.keep)
-
-    def _thin(self, labels: list[_Label]) -> list[_Label]:
-        """The two best of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
-        kept: list[_Label] = []
-        seen: dict[object, int] = {}
-        ends: set[tuple[int, tuple[int, ...]]] = set()
-        for label in sorted(labels, key=_COST):
-            key = (label.opening, label.end, label.family)
-            end = (label.opening, label.end[:1])
-            times = seen.get(key, 0)
-            if times < 2 and (len(kept) < 2 * self.keep or end not in ends):
-                seen[key] = times + 1
-                ends.add(end)
-                kept.append(label)
-        return kept
+        return _finish(thin(labels[-1], self.keep), self.keep)
 
     def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
         """What it costs to play one strike after another, `count` ticks being one count.
@@ -290,7 +197,7 @@ class Fitter:
 
     # -- rows
 
-    def _solve_row(self, grid: Grid, place: int, low: int) -> list[_Solved]:
+    def _solve_row(self, grid: Grid, place: int, low: int) -> list[Solved]:
         # What a row finds depends on the rung only through the left hand's slurs, stray fingers and its brushes.
         row = self.patterns[place]
         key = (row.key, low, self.phase, self.offers.brushes, self.forced)
@@ -299,7 +206,7 @@ class Fitter:
         extra = self.hole * (row.counts - len(row.slots))
         return [way._replace(cost=way.cost + extra) for way in grid.solved[key]] if extra else grid.solved[key]
 
-    def _search_row(self, grid: Grid, row: Pattern, low: int) -> list[_Solved]:
+    def _search_row(self, grid: Grid, row: Pattern, low: int) -> list[Solved]:
         lanes = []
         for place, slot in enumerate(row.slots):
             at = low + slot.at * grid.count
@@ -312,12 +219,12 @@ class Fitter:
             lanes.append(lane)
         return [way for way in self._solve(lanes, row.cost, grid.count) if not row.family or way.filled]
 
-    def _plain(self, grid: Grid, unit: _PulseGroup) -> list[_Solved]:
+    def _plain(self, grid: Grid, unit: _PulseGroup) -> list[Solved]:
         """The melody notes of a group struck by themselves."""
         onsets = sorted((at, index) for at, index in grid.onsets.items() if unit.low <= at < unit.high)
         lanes = [self.offers.plain(grid, index, at) for at, index in onsets]
         cost = 0
-        if unit.size and not (not self.flows and grid.window(unit.low, unit.high).silent):
+        if unit.size and not grid.context.stops and (self.flows or not grid.window(unit.low, unit.high).silent):
             long = not onsets or (unit.size == 3 and len(onsets) == 1 and onsets[0][0] == unit.low)
             cost += self.empty if long else 0
             free = unit.size - len({(at - unit.low) // grid.count for at, _ in onsets})
@@ -326,10 +233,10 @@ class Fitter:
 
     # -- shortest paths
 
-    def _solve(self, lanes: Sequence[list[Strike]], cost: int, count: int) -> list[_Solved]:
+    def _solve(self, lanes: Sequence[list[Strike]], cost: int, count: int) -> list[Solved]:
         """The cheapest way through the slots for each pair of first and last strike."""
         if not lanes:
-            return [_NOTHING._replace(cost=cost)]
+            return [NOTHING._replace(cost=cost)]
         # (first, last option) -> the cheapest path between them, and its last real strike
         ways: dict[tuple[int, int], tuple[int, tuple[Strike, ...], Strike | None]] = {
             (place, place): (cost + strike.cost, (strike,), strike if strike.touches else None)
@@ -354,7 +261,7 @@ class Fitter:
                         best[(opening, place)] = (total, (*path, strike), strike if strike.touches else last)
             ways = best
         return [
-            _Solved(
+            Solved(
                 total,
                 path,
                 next((strike for strike in path if strike.touches), None),
@@ -365,9 +272,6 @@ class Fitter:
             )
             for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
         ]
-
-
-_NOTHING = _Solved(0, (), None, None, False)
 
 
 def _begins_well(groups: int, at: int, whole: int) -> bool:
@@ -389,11 +293,11 @@ def best_of_ends(found: Sequence[E], keep: int) -> list[E]:
     chosen: list[E] = []
     rest: list[E] = []
     ends: set[tuple[int, int]] = set()
-    for one in sorted(found, key=_COST):
+    for one in sorted(found, key=COST):
         end = (one.first.fingers if one.first else 0, one.last.fingers if one.last else 0)
         (rest if end in ends else chosen).append(one)
         ends.add(end)
-    return sorted(chosen + rest[: max(0, keep - len(chosen))], key=_COST)
+    return sorted(chosen + rest[: max(0, keep - len(chosen))], key=COST)
 
 
 def _units(grid: Grid) -> list[_PulseGroup]:
@@ -402,12 +306,12 @@ def _units(grid: Grid) -> list[_PulseGroup]:
     return sorted(whole + loose, key=lambda unit: unit.low)
 
 
-def _finish(labels: list[_Label], keep: int) -> list[Cell]:
+def _finish(labels: list[Label], keep: int) -> list[Cell]:
     """Cells from the last labels: the best of each way to begin and end first, then the next best."""
     distinct: dict[tuple[object, ...], Cell] = {}
     for label in labels:
-        parts: list[_Label] = []
-        at: _Label | None = label
+        parts: list[Label] = []
+        at: Label | None = label
         while at is not None and at.before is not None:
             parts.append(at)
             at = at.before

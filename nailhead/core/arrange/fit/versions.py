@@ -138,7 +138,7 @@ class Versions:
         full, bones = self.layers[Layer.FULL][first], self.layers[thins][first]
         parts = [part for part in bones.segments if part.spot and not part.held]
         beats = {onset - full.offset for onset in full.bar.metre.beat_onsets}
-        for before, part in reversed(list(pairwise(parts))):
+        for before, part in () if full.stops else reversed(list(pairwise(parts))):
             early = part.onset - full.count
             if part.onset in beats and part.tuplet is None and early > before.onset:
                 kept = {one.source: early if one is part else one.onset for one in parts}

@@ -64,7 +64,7 @@ class BarContext:
     """Everything one bar's arrangement depends on; equal contexts give equal bars.
 
     `cadence` marks a bar that ends a phrase, `lead_in` the melody pitch that follows it. `drones` are strings that
-    ring open whatever the chord.
+    ring open whatever the chord. Where it `stops`, nothing is struck but the melody.
     """
 
     shapes: ShapeBook
@@ -76,6 +76,7 @@ class BarContext:
     cadence: bool = False
     lead_in: Pitch | None = None
     drones: tuple[int, ...] = ()
+    stops: bool = False
 
     @property
     def setup(self) -> Setup:

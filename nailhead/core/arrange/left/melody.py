@@ -125,8 +125,12 @@ def bar_contexts(
     placement: Placement,
     following: Mapping[int, int],
     drones: tuple[int, ...] = (),
+    stops: bool = False,
 ) -> dict[int, BarContext]:
-    """A context for the first bar of each class of equal bars; `following` is the bar played after each."""
+    """A context for the first bar of each class of equal bars; `following` is the bar played after each.
+
+    With `stops` a bar that rests is silent there on every rung.
+    """
     cadences = {stop - 1 for _, stop in structure.phrases}
     spots = iter(placement.spots)
     last: Spot | None = None
@@ -156,6 +160,7 @@ def bar_contexts(
                 index in cadences,
                 _first_pitch(tune, following.get(index)),
                 drones,
+                stops and any(event.pitch is None for event in bar.events),
             )
     return contexts
 

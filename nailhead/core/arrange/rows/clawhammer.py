@@ -13,6 +13,7 @@ from dataclasses import replace
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
     FIRST_RUNG,
+    FRAMES,
     Adds,
     Catch,
     Choice,
@@ -143,5 +144,6 @@ CLAWHAMMER = Idiom(
             "Stroke on the head",
             {"clean": as_written, "thump": by_hand(lambda right: _renamed(right, ", on the head"))},
         ),
+        *FRAMES,
     ),
 )

@@ -8,6 +8,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from nailhead.core.arrange.rows.costs import COSTS
+from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow
 from nailhead.core.arrange.rows.patterns import Alphabet, Pattern, own_row, read_row
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
 from nailhead.core.arrange.values import Finger, Ornament, Touch, Way
@@ -258,6 +259,7 @@ class Idiom:
 
     `instruments` are the kinds it is for; `strings` those that the melody keeps to, () all; `drones` ring open
     throughout, whatever the chord. The rungs are numbered from 1; an idiom with one has the bare melody alone.
+    `kick_off` and `ending` name rows of `rows.frames`, "" the usual ones.
     """
 
     id: str
@@ -269,6 +271,8 @@ class Idiom:
     strings: tuple[int, ...] = ()
     drones: tuple[int, ...] = ()
     choices: tuple[Choice, ...] = ()
+    kick_off: str = ""
+    ending: str = ""
 
     def has(self, adds: Adds, rung: int) -> bool:
         """Does a rung do what it or one below it adds?"""
@@ -346,4 +350,19 @@ FIRST_RUNG = Choice(
         "as usual": as_written,
         **{layer.words: _beginning_with(layer) for layer in Layer},
     },
+)
+
+
+def _led_in(row: FrameRow) -> Callable[[Idiom], Idiom]:
+    return lambda idiom: replace(idiom, kick_off=row.name)
+
+
+def _closed(row: FrameRow) -> Callable[[Idiom], Idiom]:
+    return lambda idiom: replace(idiom, ending=row.name)
+
+
+#: What a solo is led in by and closed with.
+FRAMES = (
+    Choice("kick_off", "Kick-off", {row.name: _led_in(row) for row in KICK_OFFS}),
+    Choice("ending", "Ending", {row.name: _closed(row) for row in ENDINGS}),
 )

@@ -14,6 +14,7 @@ from dataclasses import replace
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
     FIRST_RUNG,
+    FRAMES,
     Adds,
     Catch,
     Choice,
@@ -166,5 +167,6 @@ THREE_FINGER = Idiom(
             },
         ),
         Choice("same_finger", "Same finger twice at speed", {"never": as_written, "allowed": by_hand(_tired)}),
+        *FRAMES,
     ),
 )

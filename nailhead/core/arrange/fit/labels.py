@@ -1,0 +1,114 @@
+"""Ways through the first groups of a bar, and how they go on: what the search through a bar carries along."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from operator import attrgetter, itemgetter
+from typing import NamedTuple
+
+from nailhead.core.arrange.fit.offering import Strike
+from nailhead.core.arrange.rows.costs import IMPOSSIBLE
+from nailhead.core.arrange.rows.patterns import Pattern
+
+COST = attrgetter("cost")
+
+
+class Solved(NamedTuple):
+    """One way through a row or a group: what is struck in it, and whether anything but the melody is."""
+
+    cost: int
+    strikes: tuple[Strike, ...]
+    first: Strike | None
+    last: Strike | None
+    filled: bool
+    signature: tuple[object, ...] = ()
+    end: tuple[int, ...] = ()
+
+
+class Label(NamedTuple):
+    """A way through the first groups of a bar: its cost, last strike, motion, and how it came there.
+
+    Labels with the same `end` go on alike.
+    """
+
+    cost: int
+    opening: int
+    last: Strike | None
+    end: tuple[int, ...]
+    family: str
+    before: Label | None
+    way: Solved
+    row: Pattern | None
+    start: int
+
+
+NOTHING = Solved(0, (), None, None, False)
+
+
+def thin(labels: list[Label], keep: int) -> list[Label]:
+    """The two best of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
+    kept: list[Label] = []
+    seen: dict[object, int] = {}
+    ends: set[tuple[int, tuple[int, ...]]] = set()
+    for label in sorted(labels, key=COST):
+        key = (label.opening, label.end, label.family)
+        end = (label.opening, label.end[:1])
+        times = seen.get(key, 0)
+        if times < 2 and (len(kept) < 2 * keep or end not in ends):
+            seen[key] = times + 1
+            ends.add(end)
+            kept.append(label)
+    return kept
+
+
+class Arrivals:
+    """The labels that have come as far as a group, and what it costs to go on from them.
+
+    `price` is what one strike behind another costs, `count` ticks being a count, `change` another motion.
+    """
+
+    def __init__(
+        self, labels: list[Label], price: Callable[[Strike | None, Strike, int], int], change: int, count: int
+    ) -> None:
+        self.labels, self.price, self.change, self.count = labels, price, change, count
+        self._onward: dict[tuple[object, ...], list[tuple[int, int, str, Label]]] = {}
+
+    def extend(self, way: Solved, row: Pattern | None, start: int) -> Iterator[Label]:
+        """The labels that a way makes of these."""
+        family = row.family if row and way.filled else ""
+        last, end = way.last, way.end
+        for cost, opening, motion, label in self._going_on(way.first, family):
+            yield Label(cost + way.cost, opening, last or label.last, end or label.end, motion, label, way, row, start)
+
+    def _going_on(self, first: Strike | None, family: str) -> list[tuple[int, int, str, Label]]:
+        """Cost, opening, motion and label of each that a strike and a motion can follow.
+
+        Of those that opened and move alike the two cheapest will do, as what follows decides how they end.
+        """
+        key = first and (first.at, first.fingers, first.strings, first.melody, first.left), family
+        if key not in self._onward:
+            found = [one for label in self.labels if (one := self._step(label, first, family))]
+            self._onward[key] = _two_of_each(found) if first else found
+        return self._onward[key]
+
+    def _step(self, label: Label, first: Strike | None, family: str) -> tuple[int, int, str, Label] | None:
+        cost = label.cost
+        if first:
+            cost += self.price(label.last, first, self.count)
+            if cost >= IMPOSSIBLE:
+                return None
+        if family and label.family and family != label.family:
+            cost += self.change
+        return cost, label.opening or (first.fingers if first else 0), family or label.family, label
+
+
+def _two_of_each(found: list[tuple[int, int, str, Label]]) -> list[tuple[int, int, str, Label]]:
+    """The two cheapest with each opening and motion."""
+    kept: list[tuple[int, int, str, Label]] = []
+    times: Counter[tuple[int, str]] = Counter()
+    for one in sorted(found, key=itemgetter(0)):
+        times[one[1:3]] += 1
+        if times[one[1:3]] <= 2:
+            kept.append(one)
+    return kept
