@@ -200,7 +200,8 @@ def test_the_last_phrase_leads_in_as_it_is() -> None:
 @pytest.mark.parametrize("idiom", IDIOMS)
 def test_an_ending_stops(idiom: str) -> None:
     """The two-bar tag: two beats struck and stopped, silence around them, whatever the hand does before."""
-    found = solo(PHRASE, idiom)
+    fit = fit_tune(tune(PHRASE), BANJO, Wish(tuning="gDGBD"))
+    found = build_ladder(fit, idiom, options_of({"ending": "two bars"}))
     assert found.ending
     strokes = found.ending.bars[-1].strokes
     assert [(stroke.onset * 4, bool(stroke.touches)) for stroke in strokes] == [
@@ -228,7 +229,7 @@ def test_kick_off_and_ending_are_the_teachers_choice(idiom: str) -> None:
 def test_the_count_goes_on_through_a_pickup() -> None:
     """The kick-off leaves the pickup's beats free, the ending fills those that the last bar has lent."""
     source = tune("D2|G4 G4|G6|]")
-    before, after = kick_off(source, NECK, KICK_OFFS[0]), ending(source, NECK, ENDINGS[1])
+    before, after = kick_off(source, NECK, KICK_OFFS[0]), ending(source, NECK, ENDINGS[0])
     assert before.bars[-1].length + source.bars[0].length == 1
     assert source.bars[-1].length + after.bars[0].length == 1
     assert after.bars[0].number == 0 and len(after.bars) == 5

@@ -31,8 +31,8 @@ KICK_OFFS = (
 )
 #: What closes; every one stops.
 ENDINGS = (
-    FrameRow("two bars", (("1 5= 6 5", HOME), ("- 0' 1' -", f"{AWAY} {HOME}"))),
     FrameRow("four bars", (("5 4", AWAY), ("3 1", HOME), ("2 0", AWAY), ("1' -", HOME))),
+    FrameRow("two bars", (("1 5= 6 5", HOME), ("- 0' 1' -", f"{AWAY} {HOME}"))),
     FrameRow("two stops", (("3 2 0 2", AWAY), ("1' 1'", HOME))),
 )
 
