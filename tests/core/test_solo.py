@@ -14,6 +14,7 @@ from nailhead.core.arrange.fit.fills import LEAP, OUTSIDE, STEPS, TURN, scale_on
 from nailhead.core.arrange.fit.frame import ending, kick_off
 from nailhead.core.arrange.fit.grid import BarContext
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder, lay_ground
+from nailhead.core.arrange.fit.second_time import written_again
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow, frame_row
 from nailhead.core.arrange.rows.ways import find_idiom, options_of
@@ -143,6 +144,18 @@ def test_the_very_last_bar_rests_on_its_note(idiom: str) -> None:
 def test_a_tune_without_repeats_has_no_second_time() -> None:
     """Nothing comes again, so nothing is varied."""
     assert solo('"G"G2B2 d4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G8|]').second == {}
+
+
+def test_a_part_that_is_written_out_again_is_varied_where_it_stands() -> None:
+    """Two equal parts in a row: on the solo the second is otherwise, on all other rungs they are alike (§5)."""
+    part = '"G"G2B2 d4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G8||'
+    for idiom in IDIOMS:
+        found = solo(part + part, idiom)
+        assert written_again(found.tune, found.structure) == {4: 0, 5: 1, 6: 2, 7: 3}
+        for rung, bars in enumerate(found.rungs, 1):
+            alike = [bars[index].strokes == bars[index + 4].strokes for index in range(4)]
+            assert all(alike) == (rung < 7)
+        assert found.second == {} and violations(found) == []
 
 
 # -- kick-off and ending

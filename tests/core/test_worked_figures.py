@@ -91,6 +91,22 @@ def test_worked_figure(name: str) -> None:
     assert strokes_text(bar(idiom, rung, body, metre).strokes) == strokes
 
 
+def test_the_melodic_way_rings_from_string_to_string() -> None:
+    """A tune in eighths: no two notes running on one string, open strings where there are (common practice)."""
+    fit = fit_tune(tune('"G"Bdef gedB|"G"G8|]'), BANJO, Wish(tuning="gDGBD"))
+    found = build_ladder(fit, ROLL, options_of({"style": "melodic"})).rungs[4][0]
+    melody = [note.place for stroke in found.strokes for note in stroke.notes if note.role is Role.MELODY]
+    assert melody == [(2, 0), (1, 0), (2, 5), (1, 4), (5, 0), (2, 5), (1, 0), (2, 0)]
+
+
+def test_the_note_between_beats_is_the_open_fifth_string() -> None:
+    """String 1 as 5 · 0 5 2 5 0 5 becomes 5 · 0 g 2 g 0 g: the thumb is there already (common practice)."""
+    fit = fit_tune(tune('"G"g2dg egdg|"G"G8|]'), BANJO, Wish(tuning="gDGBD"))
+    found = build_ladder(fit, ROLL, options_of({"style": "melodic"})).rungs[4][0]
+    melody = [note.place for stroke in found.strokes for note in stroke.notes if note.role is Role.MELODY]
+    assert melody == [(1, 5), (1, 0), (5, 0), (1, 2), (5, 0), (1, 0), (5, 0)]
+
+
 @pytest.mark.parametrize("idiom", [CLAW, ROLL])
 def test_a_slide_from_two_frets_below_arrives_at_the_melody(idiom: str) -> None:
     """F♯ on string 1 fret 4: a quick slide from fret 2, struck on the beat; the note is the melody's own (§3)."""

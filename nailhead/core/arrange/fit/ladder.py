@@ -11,7 +11,7 @@ from functools import cached_property
 from nailhead.core.arrange.fit.bare import arrange_bare
 from nailhead.core.arrange.fit.building import RungBuilder
 from nailhead.core.arrange.fit.frame import Neck, ending, kick_off
-from nailhead.core.arrange.fit.second_time import vary
+from nailhead.core.arrange.fit.second_time import vary, written_again
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.held_shapes import ShapeBook
@@ -159,7 +159,8 @@ def build_ladder(
     ladder = Ladder(fit, way, ground, tuple(rungs), not fit.tune.has_chords, options)
     if builder is None or way.solo is None:
         return ladder
-    return replace(ladder, second=_second_time(builder, way.solo, ground, fit, rungs[-1]))
+    second, solo = _second_time(builder, way.solo, ground, fit, *rungs[:-3:-1])
+    return replace(ladder, second=second, rungs=(*rungs[:-1], solo))
 
 
 def _grade_rung(
@@ -187,18 +188,28 @@ def _grade_rung(
 
 
 def _second_time(
-    builder: RungBuilder, rung: int, ground: Groundwork, fit: Fit, solo: Sequence[ArrangedBar]
-) -> dict[int, ArrangedBar]:
-    """The varied bars of what is played more than once."""
+    builder: RungBuilder,
+    rung: int,
+    ground: Groundwork,
+    fit: Fit,
+    solo: Sequence[ArrangedBar],
+    below: Sequence[ArrangedBar],
+) -> tuple[dict[int, ArrangedBar], tuple[ArrangedBar, ...]]:
+    """The varied bars of what is played more than once, and the solo with those of parts that are written twice."""
     order = list(performance(ground.tune.bars))
-    times, varied = Counter(order), vary(builder, rung, order)
-    second = {}
+    again = written_again(ground.tune, ground.structure)
+    times = Counter(order)
+    varied = vary(builder, rung, [again.get(index, index) for index in order])
+    second: dict[int, ArrangedBar] = {}
+    rewritten: dict[int, ArrangedBar] = {}
     for index, first in enumerate(ground.structure.classes):
-        if first in varied and times[index] > 1:
+        if first in varied and (times[index] > 1 or index in again):
             bar = varied[first]
             grade = grade_bar(bar, fit.setup, fit.tune, ground.contexts[first].bar.metre, builder.idiom)
-            second[index] = keep_down(replace(bar, number=solo[index].number, grade=grade, join=solo[index].join))
-    return second
+            grade = not_below(grade, below[index].grade)
+            done = keep_down(replace(bar, number=solo[index].number, grade=grade, join=solo[index].join))
+            (rewritten if index in again else second)[index] = done
+    return second, tuple(rewritten.get(index, bar) for index, bar in enumerate(solo))
 
 
 def _frame(ladder: Ladder, write: Callable[[Tune, Neck], Tune], label: str) -> Frame | None:

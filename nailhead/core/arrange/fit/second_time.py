@@ -16,6 +16,8 @@ from nailhead.core.arrange.rows.hands import Follows
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.choosing import choose_cells
 from nailhead.core.music.metre import Time
+from nailhead.core.music.structure import Structure
+from nailhead.core.music.tune import Tune
 
 #: A second time through may cost so much more than the first.
 VARIETY = 14
@@ -59,6 +61,24 @@ def vary(builder: RungBuilder, solo: int, order: Sequence[int]) -> dict[int, Arr
     while (clash := _clash(builder, made, steps)) is not None:
         del made[clash]
     return made
+
+
+def written_again(tune: Tune, structure: Structure) -> dict[int, int]:
+    """For each bar of a part that has been written out before, the bar that it repeats."""
+    parts: list[list[int]] = [[]]
+    for index, bar in enumerate(tune.bars):
+        parts[-1].append(index)
+        if bar.ends_section:
+            parts.append([])
+    seen: dict[tuple[int, ...], list[int]] = {}
+    twins: dict[int, int] = {}
+    for part in parts:
+        row = tuple(structure.classes[index] for index in part)
+        if row in seen:
+            twins |= dict(zip(part, seen[row], strict=True))
+        elif len(part) > 1:
+            seen[row] = part
+    return twins
 
 
 def _visits(order: Sequence[int]) -> list[tuple[int, bool]]:

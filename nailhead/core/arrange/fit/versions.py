@@ -74,7 +74,13 @@ class Versions:
                 fewer = self.layers[row.thins][first]
                 yield Version(fewer, (usual(fewer),), GONE * _gone(version.context, fewer))
             return
-        yield Version(base, self._placings(base, rung))
+        places = self._placings(base, rung)
+        if row.layer is Layer.FULL:
+            # Who plays every note plays it the melodic way where the notes run.
+            yield Version(base, tuple(placing for placing in places if not placing.spreads))
+            yield Version(base, tuple(placing for placing in places if placing.spreads), -RUN)
+        else:
+            yield Version(base, places)
         if row.thins:
             yield from self._thinned(first, base, row.thins, rung)
             if self.idiom.has(Adds.PUSHES, rung):

@@ -149,6 +149,22 @@ def _tired(right: RightHand) -> RightHand:
     return replace(right, follows=replace(right.follows, again={**again, THUMB: IMPOSSIBLE}))
 
 
+def _melodic(idiom: Idiom) -> Idiom:
+    """The whole melody from flow on, runs over the strings; what is held is rolled."""
+    rungs = tuple(
+        replace(
+            rung,
+            layer=Layer.FULL,
+            thins=Layer.BEAT if Adds.SOLO in rung.adds else None,
+            adds=(*rung.adds, Adds.MOVES) if Adds.FLOW in rung.adds else rung.adds,
+        )
+        if idiom.has(Adds.FLOW, number)
+        else rung
+        for number, rung in enumerate(idiom.rungs, 1)
+    )
+    return replace(idiom, rungs=rungs)
+
+
 THREE_FINGER = Idiom(
     "three-finger",
     "three-finger",
@@ -157,6 +173,7 @@ THREE_FINGER = Idiom(
     rungs=RUNGS,
     choices=(
         FIRST_RUNG,
+        Choice("style", "Rungs 5 to 7", {"rolls": as_written, "melodic": _melodic}),
         Choice("second_string", "String 2 in fast rolls", {"index": as_written, "thumb": by_hand(_thumb_on_second)}),
         Choice(
             "pinch",

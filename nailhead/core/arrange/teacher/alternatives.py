@@ -8,7 +8,7 @@ from itertools import chain
 
 from nailhead.core.arrange.fit.building import Candidate, RungBuilder, place_words
 from nailhead.core.arrange.fit.ladder import Ladder
-from nailhead.core.arrange.fit.moving import Placing, spot_near, usual
+from nailhead.core.arrange.fit.moving import Placing, placings, spot_near, usual
 from nailhead.core.arrange.fit.search import Fitter
 from nailhead.core.arrange.fit.versions import Version
 from nailhead.core.arrange.grade import grade_bar
@@ -36,6 +36,7 @@ NEAR = 7
 LOWEST_UP, HIGHEST_UP = 4, 12
 #: What the bar with all its notes is called.
 EVERY_NOTE = "All its notes here."
+MELODIC = "The melodic way: all its notes, the run on other strings."
 #: Notes on either side that are free to move when a unison is priced.
 AROUND = 8
 
@@ -91,21 +92,29 @@ def alternatives(ladder: Ladder, index: int, rung: int, most: int = 5) -> tuple[
 def _with_every_note(
     ladder: Ladder, builder: RungBuilder, fitter: Fitter, index: int, own: int
 ) -> tuple[Alternative, ...]:
-    """The bar with all its notes, where the rung leaves some of them out; `own` is what the ladder's way costs."""
+    """The bar with all its notes, where the rung leaves some of them out, and where they run also spread over the
+    strings; `own` is what the ladder's way costs.
+    """
     here, rung, idiom = ladder.cell(index, fitter.rung), fitter.rung, ladder.idiom
     context = builder.contexts[ladder.structure.classes[index]]
     onsets = {part.onset for part in context.segments if part.spot and not part.held}
     if onsets <= here.tune_onsets:
         return ()
-    whole = Version(context, (usual(context),))
-    candidates = builder.fit(Fitter(idiom, rung), [whole])
-    for candidate in sorted(candidates, key=lambda one: one.cost):
-        bar = replace(builder.lay_out(candidate, rung), layer=Layer.FULL)
-        if onsets <= bar.tune_onsets:
-            grade = grade_bar(bar, ladder.fit.setup, ladder.tune, context.bar.metre, idiom)
-            done = keep_down(replace(bar, number=here.number, grade=grade, join=here.join))
-            return (Alternative(done, max(0, candidate.cost - own), EVERY_NOTE),)
-    return ()
+    reach = idiom.first(Adds.MOVES)
+    found = []
+    for words, places in (
+        (EVERY_NOTE, (usual(context),)),
+        (MELODIC, tuple(one for one in placings(context, reach, idiom) if one.spreads)),
+    ):
+        candidates = builder.fit(Fitter(idiom, rung), [Version(context, places)])
+        for candidate in sorted(candidates, key=lambda one: one.cost):
+            bar = replace(builder.lay_out(candidate, rung), layer=Layer.FULL)
+            if onsets <= bar.tune_onsets:
+                grade = grade_bar(bar, ladder.fit.setup, ladder.tune, context.bar.metre, idiom)
+                done = keep_down(replace(bar, number=here.number, grade=grade, join=here.join))
+                found.append(Alternative(done, max(0, candidate.cost - own), words))
+                break
+    return tuple(found)
 
 
 def _laid(builder: RungBuilder, found: list[Candidate], rung: int) -> Iterator[tuple[Candidate, ArrangedBar]]:
