@@ -163,7 +163,8 @@ def _h2(
             if note.place == sounding_place(bar, stroke) and ladder.idiom.id not in BANJO:
                 continue  # the melody struck again
             if note.role is Role.FILL:
-                if rung < 7 or int(sounding // 100) % 12 not in written.key.scale:
+                tone = int(sounding // 100) % 12
+                if rung < 7 or (tone not in written.key.scale and not _blue_third(bar, stroke, tone, chord)):
                     said.append(f"H2 a fill of {note.pitch} at {stroke.onset}")
                 continue
             tone = int(sounding // 100) % 12
@@ -173,6 +174,14 @@ def _h2(
             if not belongs and not (drone and not clashes):
                 said.append(f"H2 {note.pitch} at {stroke.onset} does not belong to {chord}")
     return said
+
+
+def _blue_third(bar: ArrangedBar, at: Stroke, tone: int, chord: Chord | None) -> bool:
+    """The minor third of a fill that goes straight on to the major one (common practice)."""
+    following = next((stroke for stroke in bar.strokes if stroke.onset > at.onset), None)
+    if chord is None or following is None or (tone - chord.root.semitone) % 12 != 3:
+        return False
+    return any((note.pitch.midi - chord.root.semitone) % 12 == 4 for note in following.notes)
 
 
 BANJO = ("clawhammer", "three-finger")

@@ -1,8 +1,8 @@
-"""Fills: a walk in the key from a held note to the melody note that comes next."""
+"""Fills from a held note to the melody note that comes next: a walk in the key, or a figure of the chord."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
@@ -10,6 +10,9 @@ from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import usual
 from nailhead.core.arrange.left.context import BarContext, Segment
 from nailhead.core.arrange.left.placing import NoteToPlace, place_melody
+from nailhead.core.arrange.rows.figures import FIGURES, Figure
+from nailhead.core.arrange.values import Slur
+from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import chord_at
 
@@ -20,31 +23,78 @@ LEAP = 12
 TURN, OUTSIDE = 1, 3
 #: A fill has at least so many notes.
 LEAST = 2
+#: A figure ends so many steps at most from the note that follows: a third.
+NEAR = 2
 
 
 def with_fill(context: BarContext) -> BarContext | None:
     """The bar with a walk after the first pulse of its last, held note; None where it has no room or nowhere to go."""
-    last = context.segments[-1]
-    if not context.cadence or context.lead_in is None or last.pitch is None or last.spot is None or last.tuplet:
+    grid, ticks = _room(context)
+    last, goal = context.segments[-1].pitch, context.lead_in
+    if not ticks or last is None or goal is None:
         return None
-    grid = Grid(context, usual(context).spots, {})
-    begins = [low for low, _ in grid.groups if low > grid.starts[-1] and low >= grid.starts[-1] + 2 * grid.count]
-    if not begins:
-        return None
-    ticks = range(begins[0], grid.end, grid.count)
-    if len(ticks) < LEAST or (grid.end - begins[0]) % grid.count:
-        return None
-    walk = walk_between(context, last.pitch.cents, context.lead_in.cents, [grid.time(at) for at in ticks])
+    walk = walk_between(context, last.cents, goal.cents, [grid.time(at) for at in ticks])
     if walk is None:
         return None
     setup = context.setup
-    notes = [NoteToPlace(last.pitch.cents, grid.clock.count, (last.spot.place,))]
-    notes += [NoteToPlace(cents, grid.clock.count, setup.places(cents)) for cents in walk]
-    spots = place_melody(notes, setup).spots[1:]
-    kept = replace(last, duration=grid.time(begins[0]) - last.onset)
+    places = tuple(setup.places(cents) for cents in walk)
+    return _filled(context, grid, ticks, [(found, None) for found in places])
+
+
+def with_figures(context: BarContext) -> Iterator[tuple[Figure, BarContext]]:
+    """The bar with each figure that fits its room and its chord and ends near the note that follows, or on a string
+    that rings on by itself.
+    """
+    grid, ticks = _room(context)
+    setup, goal = context.setup, context.lead_in
+    if not ticks or goal is None:
+        return
+    chords = {grid.chord(at) for at in ticks}
+    for figure in FIGURES:
+        if len(figure.notes) != len(ticks) or figure.tuning != setup.tuning.id or len(chords) > 1:
+            continue
+        (chord,) = chords
+        if chord is None or chord.minor or not context.tones.is_root(setup.sounding_cents(figure.root), chord):
+            continue
+        last, _ = figure.notes[-1]
+        apart = abs(context.tones.name(setup.sounding_cents(last), context.key).diatonic - goal.diatonic)
+        if setup.string(last.string).drone or 0 < apart <= NEAR:
+            yield figure, _filled(context, grid, ticks, [((place,), slur) for place, slur in figure.notes])
+
+
+def _room(context: BarContext) -> tuple[Grid, range]:
+    """The ticks behind the first pulse of a phrase's last note, where it is held for more; none where it is not."""
+    grid, last = Grid(context, usual(context).spots, {}), context.segments[-1]
+    nowhere = grid, range(0)
+    if not context.cadence or context.lead_in is None or last.pitch is None or last.spot is None or last.tuplet:
+        return nowhere
+    begins = [low for low, _ in grid.groups if low > grid.starts[-1] and low >= grid.starts[-1] + 2 * grid.count]
+    if not begins or (grid.end - begins[0]) % grid.count:
+        return nowhere
+    ticks = range(begins[0], grid.end, grid.count)
+    return (grid, ticks) if len(ticks) >= LEAST else nowhere
+
+
+def _filled(
+    context: BarContext, grid: Grid, ticks: range, notes: Sequence[tuple[tuple[Place, ...], Slur | None]]
+) -> BarContext:
+    """The bar with notes, each in one of some places, behind what its last one keeps."""
+    setup, last = context.setup, context.segments[-1]
+    assert last.pitch is not None and last.spot is not None
+    to_place = [NoteToPlace(last.pitch.cents, grid.clock.count, (last.spot.place,))]
+    to_place += [NoteToPlace(setup.sounding_cents(places[0]), grid.clock.count, places) for places, _ in notes]
+    spots = place_melody(to_place, setup).spots[1:]
+    kept = replace(last, duration=grid.time(ticks[0]) - last.onset)
     fill = tuple(
-        Segment(grid.time(at), grid.clock.count, context.tones.name(cents, context.key), spot, fill=True)
-        for at, cents, spot in zip(ticks, walk, spots, strict=True)
+        Segment(
+            grid.time(at),
+            grid.clock.count,
+            context.tones.name(setup.sounding_cents(spot.place), context.key),
+            spot,
+            fill=True,
+            grace=slur,
+        )
+        for at, spot, (_, slur) in zip(ticks, spots, notes, strict=True)
     )
     return replace(context, segments=(*context.segments[:-1], kept, *fill))
 

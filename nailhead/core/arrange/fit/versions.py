@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from nailhead.core.arrange.fit.catching import caught
-from nailhead.core.arrange.fit.fills import with_fill
+from nailhead.core.arrange.fit.fills import with_figures, with_fill
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import Placing, placings, usual
 from nailhead.core.arrange.left.context import BarContext, Segment
@@ -171,14 +171,19 @@ class Versions:
             yield Version(context, spread, -RUN, said)
 
     def _solo(self, found: Iterator[Version]) -> Iterator[Version]:
-        """With a fill where a phrase ends."""
+        """With a fill where a phrase ends, a walk or, where every finger strikes by itself, a figure."""
         for version in found:
-            filled = with_fill(version.context)
-            base = version
-            if filled:
-                said = f"{version.said} Walks on to the next phrase.".strip()
-                base = Version(filled, (usual(filled),), version.cost - FILL, said)
-            yield base
+            walk = with_fill(version.context)
+            fills = [("Walks on to the next phrase.", walk)] if walk else []
+            if self.idiom.right.fingered:
+                fills += [
+                    (f"Fills in to the next phrase: {figure.name}.", filled)
+                    for figure, filled in with_figures(version.context)
+                ]
+            if not fills:
+                yield version
+            for said, filled in fills:
+                yield Version(filled, (usual(filled),), version.cost - FILL, f"{version.said} {said}".strip())
 
 
 def _gone(context: BarContext, fewer: BarContext) -> int:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.placing import Spot
 from nailhead.core.arrange.tones import Tones
+from nailhead.core.arrange.values import Slur
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key
@@ -24,7 +25,7 @@ class Segment:
     """A stretch of one bar's melody: a note (ties within the bar joined) or a rest (`spot` None).
 
     `held` when it carries on a note from the bar before; `fill` for a note of a named fill, which is no melody. `own`
-    is where the tune itself has the note, where that is elsewhere.
+    is where the tune itself has the note, where that is elsewhere; `grace` how a note of a fill is come to.
     """
 
     onset: Time
@@ -35,6 +36,7 @@ class Segment:
     tuplet: Tuplet | None = None
     fill: bool = False
     own: Time | None = None
+    grace: Slur | None = None
 
     @property
     def source(self) -> Time:

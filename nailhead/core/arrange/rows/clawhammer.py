@@ -65,6 +65,8 @@ ROWS = (
     Row("two notes and thumb", "d d! t!", 5, moving_from=5),
     Row("slur and strike", "d h! d!", 5, cost=1, moving_from=5),
     Row("drop thumb", "d D | d1! t!", 6, cost=-5),
+    Row("gallop", "d D | d! t", 6, cost=-4),
+    Row("skip stroke", "d t | . t", 6, cost=2),
     Row("drop-thumb catch", "B D!", 6, cost=1),
     Row("jig drop thumb", "d B D!", 6, cost=2),
 )

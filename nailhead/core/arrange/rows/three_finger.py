@@ -81,7 +81,7 @@ ROWS = (
     Row("short forward", "T345! I2 | M1 T53!", 3, family=_FORWARD),
     Row("short forward from the index", "I234! M1 | T5 M1", 3, family=_FORWARD),
     Row("short backward", "M12! I23 | T5 M1!", 3, family=_BACKWARD),
-    Row("short alternating", "T345! I2 | T53! M1", 3, cost=1, family=_THUMB),
+    Row("short alternating", "T345! I2 | T53! M1!", 3, cost=1, family=_THUMB),
     Row("forward", "T345! I2 | M1 T53! | I2! M1 | T53! M1", 6, cost=-4, family=_FORWARD),
     Row("backward", "M12! I23 | T53 M1! | I2! T53 | M1! I2", 6, cost=-4, family=_BACKWARD),
     Row("forward-reverse", "T345! I2 | M1 T53! | M1! I2 | T345! M1", 6, cost=-5, family=_FORWARD),
