@@ -111,7 +111,7 @@ RUNGS = (
 LINES = {
     THUMB: {5: 0, 4: 0, 3: 0, 2: 9, 1: 16},
     INDEX: {2: 0, 3: 1, 4: 4, 1: 8},
-    MIDDLE: {1: 0, 2: 2, 3: 40, 4: 45},
+    MIDDLE: {1: 0, 2: 2, 3: 60, 4: 65},
 }
 #: What accompanies is struck by the finger whose string it is.
 CHORDS = {THUMB: {5: 0, 4: 0, 3: 0}, INDEX: {2: 0, 3: 1, 4: 4, 1: 8}, MIDDLE: {1: 0, 2: 2}}
