@@ -149,7 +149,7 @@ def _planned(tune: Tune, instrument: Instrument, idiom: Idiom, wish: Wish) -> Wi
     from nailhead.core.fretboard.necks import Ask
     from nailhead.core.fretboard.plan import rank_setups
 
-    ask = Ask(key=wish.key, strings=idiom.strings, drones=idiom.drones)
+    ask = Ask(key=wish.key, strings=idiom.strings, drones=idiom.drones, everyday=idiom.tunings)
     best = rank_setups(tune, instrument, ask, lambda fit: count_shifts(fit, idiom), 1)[0].fit.setup
     return replace(wish, tuning=best.tuning.id, capo=best.capo)
 

@@ -66,7 +66,7 @@ def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instrument
         kind, _, way = name.partition(" ")
         instrument = find_instrument(kind)
         idiom = find_idiom(way or None, instrument)
-        ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
+        ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones, everyday=idiom.tunings)
         plans = rank_setups(tune, instrument, ask, partial(count_shifts, idiom=idiom))
         _keep(connection, tune_id, plans[0].fit, idiom)
 

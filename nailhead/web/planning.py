@@ -45,6 +45,7 @@ def _ask(wish: PlanWish, idiom: Idiom) -> Ask:
         voice=_voice(wish),
         strings=idiom.strings,
         drones=idiom.drones,
+        everyday=idiom.tunings,
         weights=dict(wish.weights),
     )
 
@@ -80,7 +81,7 @@ def _plan(plan: Plan, idiom: Idiom, current: str | None) -> PlanModel:
                 tension_percent=round(change.tension_percent, 1),
                 tension_n=None if change.tension_n is None else round(change.tension_n, 1),
                 before_n=None if change.before_n is None else round(change.before_n, 1),
-                caution=caution_of(change),
+                caution=caution_of(change, bool(setup.instrument.highest_capo)),
             )
             for change in changes
         ],

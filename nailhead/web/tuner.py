@@ -52,7 +52,7 @@ def _string(setup: Setup, number: int, before: str, change: Retuning | None) -> 
         tension_percent=round(change.tension_percent, 1) if change else 0,
         tension_n=_rounded(change.tension_n if change else pull),
         before_n=_rounded(change.before_n if change else pull),
-        caution=caution_of(change) if change and not instrument.relative else "",
+        caution=caution_of(change, bool(instrument.highest_capo)) if change and not instrument.relative else "",
     )
 
 

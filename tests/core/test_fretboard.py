@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -9,12 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nailhead.core.errors import FitError, SetupError
-from nailhead.core.fretboard.cautions import cautions, retunings
+from nailhead.core.fretboard.cautions import Retuning, caution_of, cautions, retunings
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.setup import Place, Setup, default_drone
 from nailhead.core.fretboard.strings import Gauge, stress_pa, tension_n
-from nailhead.core.fretboard.tunings import TUNINGS
+from nailhead.core.fretboard.tunings import TUNINGS, tuning_moved
 from nailhead.core.music.key import parse_key, spell
 from nailhead.core.music.pitch import hertz_of, parse_pitch
 from tests.core.test_tune import tune
@@ -90,6 +91,12 @@ def test_an_a_minor_shape_with_capo_2_is_b_minor() -> None:
 def test_the_drone_is_tonic_or_fifth(key: str, fifth: str) -> None:
     """G for G and C; A for A and D (handbook §2, common practice)."""
     assert default_drone(TUNINGS["gDGBD"], BANJO, parse_key(key)) == parse_pitch(fifth)
+
+
+@pytest.mark.parametrize(("key", "capo", "fifth"), [("Bb", 3, "Bb4"), ("A", 2, "A4"), ("B", 4, "B4"), ("D", 2, "A4")])
+def test_the_fifth_string_follows_the_capo_where_it_belongs(key: str, capo: int, fifth: str) -> None:
+    """In B flat with the capo at 3 it is B flat, not the nearer F (common practice)."""
+    assert default_drone(TUNINGS["gDGBD"], BANJO, parse_key(key), capo) == parse_pitch(fifth)
 
 
 @pytest.mark.parametrize("tonic", ["C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B"])
@@ -233,6 +240,27 @@ def test_nylon_is_not_judged_by_the_strength_of_steel() -> None:
     said = cautions(Setup(find_instrument("ukulele"), find_instrument("ukulele").tuning("aDF#B")))
     assert len(said) == 4
     assert not any("luthier" in text for text in said)
+
+
+def test_a_string_that_wants_another_one_says_so() -> None:
+    """Low G on a ukulele is a thicker string, not a slack one; a wire near its strength is likely to break (§9)."""
+    ukulele, dulcimer = find_instrument("ukulele"), find_instrument("dulcimer")
+    (low,) = cautions(Setup(ukulele, ukulele.tuning("GCEA")))
+    assert "another, thicker string" in low and "up" not in low.split("a peg")[0]
+    high = Retuning(1, 4, parse_pitch("F#4"), 59, 2.4e9, True)
+    assert "likely to break" in caution_of(high)
+    assert "likely to break" not in caution_of(replace(high, steel=False))
+    # A dulcimer takes no capo, so none is advised.
+    said = cautions(Setup(dulcimer, dulcimer.tuning("GDG")))
+    assert said and not any("capo" in text for text in said)
+
+
+def test_a_saz_tuned_far_up_is_cautioned() -> None:
+    """Its strings are chosen for its pitch; three semitones above it they are not (§9)."""
+    saz = find_instrument("saz-short")
+    assert cautions(Setup(saz, saz.tunings[0])) == ()
+    assert cautions(Setup(saz, tuning_moved(saz.tunings[0], 2))) == ()
+    assert any("luthier" in text for text in cautions(Setup(saz, tuning_moved(saz.tunings[0], 3))))
 
 
 @pytest.mark.parametrize("instrument", INSTRUMENTS)

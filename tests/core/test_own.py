@@ -215,6 +215,16 @@ def test_the_key_table_has_the_handbooks_facts() -> None:
     assert ("EADGBE", 2, "A", "") in cell("guitar", "EADGBE", "B", "minor")
 
 
+def test_open_g_reaches_d_and_c_without_a_capo() -> None:
+    """D with the fifth string at A, C with it as it is: dearer than the home key, but there (common practice)."""
+    banjo = find_instrument("banjo")
+    table = {str(line.key.tonic): line.ways[0] for line in key_table(banjo, "major", [banjo.tuning("gDGBD")])}
+    for key, fifth in (("D", "A4"), ("C", "G4")):
+        (way, *_) = [way for way in table[key] if way.capo == 0 and not way.tuning.moved]
+        assert str(way.fifth) == fifth and str(way.shape.tonic) == key
+        assert way.cost > table["G"][0].cost
+
+
 def test_the_key_table_tells_where_a_dulcimers_tonic_lies() -> None:
     """Fret 3 on DAA, the open string on DAD, fret 4 for Dorian on DAG, fret 1 for Aeolian on DAC (handbook §2)."""
     row = find_instrument("dulcimer")

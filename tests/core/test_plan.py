@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from nailhead.core.arrange.left.melody import count_shifts
@@ -10,10 +12,11 @@ from nailhead.core.errors import FitError, NailheadError, SetupError
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.necks import Ask
 from nailhead.core.fretboard.plan import Plan, rank_setups, why_not
-from nailhead.core.fretboard.weighing import COSTS, WEIGHTS
+from nailhead.core.fretboard.weighing import COSTS, WEIGHTS, lowest_plain
 from nailhead.core.music.pitch import parse_pitch
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book
+from tests.core.test_fretboard import BANJO
 from tests.core.test_tune import tune
 from tests.corpora import sample
 from tests.demo import all_demo_tunes, demo_tunes
@@ -62,6 +65,35 @@ def test_the_setups_players_choose_come_first(
     Handbook §2 and common practice.
     """
     assert first(found, instrument, **wanted) == expected
+
+
+@pytest.mark.parametrize(
+    ("body", "key"), [('"D"D2F2 A2F2|"A"E2A2 "D"D4|]', "D"), ('"G"G2B2 d2B2|"D"A2F2 "G"G4|]', "G")]
+)
+def test_rolls_are_played_in_open_g(body: str, key: str) -> None:
+    """Open G and open D come first; D in open G has the fifth string at A and no capo. Double C is rare for three
+    fingers, not for the nail (common practice).
+    """
+    found = tune(body, key=key)
+    rolls, nail = (find_idiom(name, BANJO) for name in ("three-finger", "clawhammer"))
+    asked = Ask(drones=rolls.drones, everyday=rolls.tunings)
+    plans = [plan.fit.setup for plan in rank_setups(found, BANJO, asked, lambda fit: count_shifts(fit, rolls))]
+    assert plans[0].tuning.id in ("gDGBD", "aDF#AD")
+    in_g = next(setup for setup in plans if setup.tuning.id == "gDGBD")
+    assert (in_g.capo, str(in_g.fifth)) == (0, "A4" if key == "D" else "G4")
+    double = rank_setups(found, BANJO, replace(asked, tunings=("gCGCD",)), lambda fit: count_shifts(fit, rolls))
+    assert all(plan.points("rare tuning") for plan in double)
+    plain = Ask(tunings=("gCGCD",), drones=nail.drones, everyday=nail.tunings)
+    assert not any(plan.points("rare tuning") for plan in rank_setups(found, BANJO, plain, lambda _: 0))
+
+
+def test_two_octaves_and_wound_strings_are_dear() -> None:
+    """A melody under the plain strings of a guitar sounds dull, two octaves from where it is written is far."""
+    assert [lowest_plain(find_instrument(name)) for name in ("guitar", "mandolin", "banjo", "ukulele")] == [2, 2, 0, 0]
+    ask = Ask(tunings=("EADGBE",), highest_capo=0, most_down=0)
+    low = rank_setups(tune('"C"E,2C,2 E,2F,2|"C"C,8|]', key="C"), find_instrument("guitar"), ask, lambda _: 0, 9)
+    assert {plan.points("wound strings") for plan in low} == {COSTS["wound strings"]}
+    assert COSTS["two octaves"] > 2 * COSTS["another octave"]
 
 
 def test_a_major_tune_on_the_dulcimer_goes_by_its_range() -> None:

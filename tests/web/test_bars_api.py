@@ -53,7 +53,15 @@ def test_what_is_not_there_is_named(client: TestClient, three: int, path: str, f
 def test_a_choice_changes_the_ladder_and_stays(client: TestClient, three: int) -> None:
     """The other pinch: kept with the setup, seen in the tab, the path untouched; clawhammer has other choices."""
     offered = client.get(f"/api/setups/{three}/options").json()
-    assert [choice["name"] for choice in offered] == ["melody", "second_string", "pinch", "same_finger"]
+    assert [choice["name"] for choice in offered] == [
+        "melody",
+        "style",
+        "second_string",
+        "pinch",
+        "same_finger",
+        "kick_off",
+        "ending",
+    ]
     before = client.get(f"/api/setups/{three}/export/json").json()
     changed = change(client, three, "choose", name="pinch", way="index and middle").json()
     assert changed["reload"]
@@ -63,7 +71,7 @@ def test_a_choice_changes_the_ladder_and_stays(client: TestClient, three: int) -
     assert after["options"]["pinch"] == "index and middle" != before["options"]["pinch"]
     assert after["path"] == before["path"] and after["bars"] != before["bars"]
     claw = client.get(f"/api/setups/{setup_of(client, 'Lantern')}/options").json()
-    assert [choice["name"] for choice in claw] == ["melody", "nail", "head"]
+    assert [choice["name"] for choice in claw] == ["melody", "nail", "head", "kick_off", "ending"]
 
 
 def test_a_choice_that_is_none_is_refused(client: TestClient, three: int) -> None:
@@ -71,4 +79,5 @@ def test_a_choice_that_is_none_is_refused(client: TestClient, three: int) -> Non
     for wish, field in (({"name": "hat", "way": "on"}, "name"), ({"name": "pinch", "way": "toes"}, "pinch")):
         refused = problem(change(client, three, "choose", **wish))
         assert refused["field"] == field and refused["remedy"]
-    assert client.get(f"/api/setups/{three}/options").json()[2]["taken"] == "thumb and middle"
+    taken = {choice["name"]: choice["taken"] for choice in client.get(f"/api/setups/{three}/options").json()}
+    assert taken["pinch"] == "thumb and middle" and "hat" not in taken

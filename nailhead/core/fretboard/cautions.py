@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from nailhead.core.fretboard.instruments import Instrument
@@ -13,7 +12,9 @@ from nailhead.core.music.pitch import Pitch, hertz_of
 
 #: Strength of steel music wire of 0.25 to 0.35 mm, from memory; a raise may end at 70 % of it.
 STEEL_STRENGTH_PA = 2.6e9
-SAFE_SHARE = 0.7
+SAFE_SHARE, BREAKING_SHARE = 0.7, 0.9
+#: A string that is let down further than this is slack: it wants another string.
+SLACK_SEMITONES = 7
 #: A raise of more semitones than this wants other strings or a luthier.
 MOST_SEMITONES = 2
 
@@ -39,6 +40,11 @@ class Retuning:
     steel: bool
     tension_n: float | None = None
     before_n: float | None = None
+
+    @property
+    def breaking(self) -> bool:
+        """Does a raise end close to where the wire breaks?"""
+        return self.semitones > 0 and self.steel and self.stress_pa > BREAKING_SHARE * STEEL_STRENGTH_PA
 
     @property
     def strained(self) -> bool:
@@ -85,15 +91,26 @@ def _retuning(instrument: Instrument, number: int, old: Pitch, new: Pitch) -> Re
     )
 
 
-def caution_of(change: Retuning) -> str:
-    """What to say of a string that is tuned up; "" for one that is let down."""
+def caution_of(change: Retuning, capo: bool = True) -> str:
+    """What to say of a string that is tuned up, or so far down that it is slack; "" for any other.
+
+    A capo is advised only where the instrument takes one.
+    """
+    if change.semitones < -SLACK_SEMITONES:
+        return (
+            f"String {change.string} sounds {-change.semitones} semitones lower: that takes another, thicker string; "
+            "a peg alone leaves it slack."
+        )
     if change.semitones <= 0:
         return ""
     plural = "s" * (change.semitones > 1)
+    instead = "a capo or tuning down is" if capo else "tuning down is"
     text = (
         f"String {change.string} goes up {change.semitones} semitone{plural}: {change.tension_percent:.0f} % more "
-        "tension. Bring it up slowly, face away, eyes protected; a capo or tuning down is easier on the neck."
+        f"tension. Bring it up slowly, face away, eyes protected; {instead} easier on the neck."
     )
+    if change.breaking:
+        return f"{text} It is likely to break: do not tune this string up; fit a lighter one or ask a luthier first."
     return f"{text} Use a lighter string or ask a luthier first." if change.strained else text
 
 
@@ -102,10 +119,12 @@ def cautions(setup: Setup) -> tuple[str, ...]:
 
     Strings of an instrument that is tuned to whatever pitch suits are chosen for that pitch.
     """
-    if setup.instrument.relative:
-        return ()
-    return tuple(_said(retunings(setup)))
-
-
-def _said(changes: tuple[Retuning, ...]) -> Iterator[str]:
-    return (text for change in changes if (text := caution_of(change)))
+    instrument = setup.instrument
+    if instrument.relative:
+        up = setup.tuning.moved
+        said = (
+            f"Every string goes up {up} semitones: use lighter strings or ask a luthier first; tuning down is easier."
+        )
+        return (said,) if up > MOST_SEMITONES else ()
+    said_of = (caution_of(change, capo=bool(instrument.highest_capo)) for change in retunings(setup))
+    return tuple(filter(None, said_of))

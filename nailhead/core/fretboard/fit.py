@@ -112,7 +112,7 @@ def _setups(instrument: Instrument, tunings: tuple[Tuning, ...], key: Key, wish:
             shape = (key.tonic.semitone - capo - tuning.moved) % 12
             at_home = any(tonic.semitone == shape for tonic in tuning.homes(key))
             if at_home == home:
-                yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key))
+                yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key, capo))
 
 
 def try_octaves(

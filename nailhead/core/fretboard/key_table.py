@@ -74,12 +74,14 @@ def _tried(instrument: Instrument, tuning: Tuning, highest: int) -> Iterator[tup
 
 def _way(instrument: Instrument, tuning: Tuning, capo: int, cost: int, key: Key) -> KeyWay | None:
     """None where the shape key is not at home; on a saz where the written tonic is not the usual one."""
-    fifth = default_drone(tuning, instrument, key)
+    fifth = default_drone(tuning, instrument, key, capo)
     setup = Setup(instrument, tuning, capo, fifth)
     shape = move_key(key, -setup.raised % 12)[0]
     homes = (WRITTEN_TONIC,) if instrument.relative else tuning.homes(shape)
-    if not any(tonic.semitone == shape.tonic.semitone for tonic in homes):
+    second = not capo and tuning.second_home(shape)
+    if not second and not any(tonic.semitone == shape.tonic.semitone for tonic in homes):
         return None
+    cost += COSTS["second home"] * second
     return KeyWay(tuning, capo, shape, fifth, setup.hook_fret, _tonic_place(setup, shape), cost)
 
 

@@ -176,7 +176,9 @@ def _candidates(tune: Tune, instrument: Instrument, ask: Ask, necks: Sequence[Ne
                     continue
                 at = (id(neck), key.tonic.semitone)
                 if at not in setups:
-                    setups[at] = replace(neck.setup, fifth=default_drone(neck.setup.tuning, instrument, key))
+                    setups[at] = replace(
+                        neck.setup, fifth=default_drone(neck.setup.tuning, instrument, key, neck.setup.capo)
+                    )
                 played = tuple(zip(frets, (counts[pitch] for pitch in by_height), strict=True))
                 yield NeckChoice(neck, setups[at], semitones, moved, key, played)
         if moved and instrument.relative:

@@ -175,8 +175,9 @@ def plain_setup(instrument: Instrument, tuning: Tuning, capo: int = 0, fifth: Pi
     return Setup(instrument, tuning, capo, fifth or (tuning.pitches[short[0][0] - 1] if short else None))
 
 
-def default_drone(tuning: Tuning, instrument: Instrument, key: Key) -> Pitch | None:
-    """The drone string's pitch for a sounding key: tonic or fifth, by the smallest move (handbook §2).
+def default_drone(tuning: Tuning, instrument: Instrument, key: Key, capo: int = 0) -> Pitch | None:
+    """The drone string's pitch for a sounding key: tonic or fifth (handbook §2). It follows the capo where that is one
+    of them, else it makes the smallest move.
 
     A tuning that is known for another note on it, as f♯DF♯AD for its third, keeps that note in its own mode.
     """
@@ -187,5 +188,5 @@ def default_drone(tuning: Tuning, instrument: Instrument, key: Key) -> Pitch | N
     homes = () if key.minor_third else tuning.homes_major
     meant = {(base.midi - home.semitone) % 12 for home, mode in homes if not mode}
     fitting = [move for move in DRONE_MOVES if (base.midi + move - tonic) % 12 in {0, 7} | meant]
-    move = min(fitting, key=lambda move: (DRONE_MOVES[move], move))
+    move = capo if capo in fitting else min(fitting, key=lambda move: (DRONE_MOVES[move], move))
     return spell(Fraction(100 * (base.midi + move)), key)

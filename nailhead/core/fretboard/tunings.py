@@ -22,6 +22,7 @@ ANY_KEY = "*"
 class Tuning:
     """Open pitches of strings 1 to n before any capo, as they sound. `id` is the tuning as players write it.
 
+    `seconds` are major keys that players take without a capo although the tuning is not made for them.
     `moved` is how far the whole instrument stands from the pitches of that name, in semitones: shapes keep their names.
     """
 
@@ -34,6 +35,7 @@ class Tuning:
     any_key: bool = False
     usual: bool = False
     moved: int = 0
+    seconds: tuple[Home, ...] = ()
 
     @property
     def letters(self) -> str:
@@ -54,6 +56,11 @@ class Tuning:
         homes = self.homes_minor if key.minor_third else self.homes_major
         return tuple(tonic for tonic, mode in homes if mode in ("", key.mode))
 
+    def second_home(self, key: Key) -> bool:
+        """Does a shape key lie well enough here, without being what the tuning is made for?"""
+        near = () if key.minor_third else self.seconds
+        return any(tonic.semitone == key.tonic.semitone and mode in ("", key.mode) for tonic, mode in near)
+
 
 def _homes(text: str) -> tuple[Home, ...]:
     pairs = (home.partition(":") for home in text.split() if home != ANY_KEY)
@@ -61,7 +68,15 @@ def _homes(text: str) -> tuple[Home, ...]:
 
 
 def _row(
-    instrument: str, id: str, name: str, pitches: str, major: str, minor: str = "", *, usual: bool = False
+    instrument: str,
+    id: str,
+    name: str,
+    pitches: str,
+    major: str,
+    minor: str = "",
+    *,
+    usual: bool = False,
+    seconds: str = "",
 ) -> Tuning:
     return Tuning(
         id,
@@ -72,6 +87,7 @@ def _row(
         _homes(minor),
         major == ANY_KEY,
         usual,
+        seconds=_homes(seconds),
     )
 
 
@@ -79,7 +95,7 @@ def _row(
 TUNINGS: dict[str, Tuning] = {
     row.id: row
     for row in (
-        _row("banjo", "gDGBD", "open G", "D4 B3 G3 D3 G4", "G", usual=True),
+        _row("banjo", "gDGBD", "open G", "D4 B3 G3 D3 G4", "G", usual=True, seconds="C D"),
         _row("banjo", "gCGCD", "double C", "D4 C4 G3 C3 G4", "C", "C G", usual=True),
         _row("banjo", "gCGBD", "standard C", "D4 B3 G3 C3 G4", "C"),
         _row("banjo", "gDGCD", "modal", "D4 C4 G3 D3 G4", "G:mixolydian", "G"),

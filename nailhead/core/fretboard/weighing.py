@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -10,7 +11,7 @@ from fractions import Fraction
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask, Neck, NeckChoice, current_tuning
 from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
-from nailhead.core.fretboard.tunings import Tuning, distance_words
+from nailhead.core.fretboard.tunings import Tuning, base_id, distance_words
 from nailhead.core.music.key import move_key
 from nailhead.core.music.tune import Tune
 
@@ -19,18 +20,21 @@ COSTS: dict[str, int] = {
     "stopped notes": 40,  # as a share of all notes: those no open string gives
     "high frets": 4,  # per fret above the first position
     "away from home": 34,  # the shape key has neither tonic nor fifth under the hand in this tuning
+    "second home": 10,  # one that players take there without a capo, although the tuning is made for another
     "chords": 3,  # per finger of the tune's usual chord, counted string by string; in the best few …
     "chord shapes": 4,  # … for every ten points that the shapes themselves ask of the hand
     "drones": 22,  # each drone that is not the tonic or the fifth
     "capo": 5,  # per fret, heavier where capos are rare on the instrument …
     "high capo": 9,  # … and per fret above the fourth
     "tuned down": 4,  # per semitone that the whole instrument is let down, and as much again for doing it
-    "rare tuning": 26,  # one that the instrument is not usually kept in
+    "rare tuning": 26,  # one that the instrument is not usually kept in, or that this way of playing seldom takes
     "retuning": 6,  # per string …
     "semitones up": 5,  # … and per semitone up; down costs two fifths of it
     "fifth string": 2,  # per point of its move (hook or peg)
     "another key": 5,  # per semitone from the key the tune is written in
-    "another octave": 6,
+    "another octave": 6,  # the first …
+    "two octaves": 24,  # … and two together
+    "wound strings": 30,  # as a share of all notes: those that only wound strings have, where there are two or more
     "shifts": 2,  # per change of hand position, in the best few only
 }
 #: What a teacher can weigh: name -> the terms it makes heavier or lighter.
@@ -40,6 +44,8 @@ WEIGHTS: dict[str, tuple[str, ...]] = {
     "little retuning": ("rare tuning", "tuned down", "retuning", "semitones up", "fifth string"),
     "low capo": ("capo",),
 }
+#: Wire whose sound is duller than plain strings'.
+WOUND = "wound steel"
 #: Up to here a capo is an everyday thing.
 _LOW_CAPO = 4
 
@@ -54,9 +60,10 @@ class Term:
 
 
 class Chords:
-    """The tune's chords and how often, and what they ask of a neck, each worked out once."""
+    """The tune's chords and how often, what they ask of a neck, each worked out once; and how high its notes are."""
 
     def __init__(self, tune: Tune) -> None:
+        self.heights = sorted(pitch.cents for pitch in tune.pitches)
         self.counts = Counter(entry.chord for bar in tune.bars for entry in bar.chords)
         self.total = sum(self.counts.values())
         self._tones = [(tuple(chord.tones), count) for chord, count in self.counts.items()]
@@ -86,7 +93,7 @@ def weigh(
     parts = (
         _of_the_pitch(candidate, tune, ask),
         _of_the_setup(candidate, ask),
-        _of_the_notes(candidate),
+        _of_the_notes(candidate, chords),
         _of_the_key(candidate, tune, chords, ask),
     )
     for terms in parts:
@@ -104,7 +111,7 @@ def scaled(term: Term, scales: Mapping[str, int]) -> Term:
     return replace(term, points=round(points)) if points != term.points else term
 
 
-def _of_the_notes(candidate: NeckChoice) -> Iterator[Term]:
+def _of_the_notes(candidate: NeckChoice, chords: Chords) -> Iterator[Term]:
     setup, frets = candidate.setup, candidate.frets
     total = sum(count for _, count in frets)
     stopped = sum(count for fret, count in frets if fret)
@@ -115,13 +122,26 @@ def _of_the_notes(candidate: NeckChoice) -> Iterator[Term]:
     top = max(fret for fret, _ in frets)
     above = max(0, top - setup.instrument.first_position_top)
     yield Term("high frets", COSTS["high frets"] * above, f"Goes up to fret {setup.fret_name(top)}.")
+    if plain := lowest_plain(setup.instrument):
+        low = bisect_left(chords.heights, setup.string(plain).open_cents - 100 * candidate.semitones)
+        said = f"{round(100 * low / total)} % of the notes lie on the wound strings."
+        yield Term("wound strings", COSTS["wound strings"] * low // total, said)
+
+
+def lowest_plain(instrument: Instrument) -> int:
+    """The last string that is not wound, where two or more are; 0 elsewhere. A melody sounds dull below it."""
+    wound = [number for number, gauge in enumerate(instrument.gauges, 1) if gauge.wire == WOUND]
+    return min(wound) - 1 if len(wound) > 1 else 0
 
 
 def _of_the_key(candidate: NeckChoice, tune: Tune, chords: Chords, ask: Ask) -> Iterator[Term]:
     setup = candidate.setup
     shape, _ = move_key(candidate.key, -setup.raised % 12)
     home = any(tonic.semitone == shape.tonic.semitone for tonic in setup.tuning.homes(shape))
-    if not home:
+    if not home and not setup.capo and setup.tuning.second_home(shape):
+        said = f"{shape} is played in {setup.tuning.name} without a capo, though it is made for another key."
+        yield Term("second home", COSTS["second home"], said)
+    elif not home:
         yield Term("away from home", COSTS["away from home"], f"{shape} does not lie easily in {setup.tuning.name}.")
     if fingers := chords.fingers(candidate.neck, candidate.semitones):
         points = round(Fraction(COSTS["chords"] * fingers, chords.total))
@@ -134,7 +154,8 @@ def _of_the_pitch(candidate: NeckChoice, tune: Tune, ask: Ask) -> Iterator[Term]
         yield Term("another key", points, f"Sounds {candidate.key}, not {tune.key}.")
     octaves = (candidate.semitones - candidate.moved) // 12
     if octaves:
-        yield Term("another octave", COSTS["another octave"] * abs(octaves), _octave_words(octaves))
+        points = COSTS["another octave" if abs(octaves) == 1 else "two octaves"]
+        yield Term("another octave", points, _octave_words(octaves))
 
 
 def _octave_words(octaves: int) -> str:
@@ -150,7 +171,8 @@ def _of_the_setup(candidate: NeckChoice, ask: Ask) -> Iterator[Term]:
     if (moved := -setup.tuning.moved) and not instrument.relative:
         said = f"Every string {distance_words(moved)} lower."
         yield Term("tuned down", COSTS["tuned down"] * (moved + 1), said)
-    if not setup.tuning.usual:
+    everyday = setup.tuning.usual if ask.everyday is None else base_id(setup.tuning) in ask.everyday
+    if not everyday:
         yield Term("rare tuning", COSTS["rare tuning"], f"{setup.tuning.name} is not an everyday tuning.")
     if ask.current:
         yield from _of_the_retuning(setup, current_tuning(instrument, ask))

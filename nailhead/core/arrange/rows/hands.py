@@ -259,6 +259,7 @@ class Idiom:
 
     `instruments` are the kinds it is for; `strings` those that the melody keeps to, () all; `drones` ring open
     throughout, whatever the chord. The rungs are numbered from 1; an idiom with one has the bare melody alone.
+    `tunings` are those that are taken every day here, where they are not those of the instrument.
     `kick_off` and `ending` name rows of `rows.frames`, "" the usual ones.
     """
 
@@ -271,6 +272,7 @@ class Idiom:
     strings: tuple[int, ...] = ()
     drones: tuple[int, ...] = ()
     choices: tuple[Choice, ...] = ()
+    tunings: tuple[str, ...] | None = None
     kick_off: str = ""
     ending: str = ""
 

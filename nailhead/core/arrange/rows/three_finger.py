@@ -171,6 +171,7 @@ THREE_FINGER = Idiom(
     ("banjo",),
     RIGHT,
     rungs=RUNGS,
+    tunings=("gDGBD", "aDF#AD"),
     choices=(
         FIRST_RUNG,
         Choice("style", "Rungs 5 to 7", {"rolls": as_written, "melodic": _melodic}),
