@@ -211,9 +211,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
   font-weight: 400;
   font-size: 0.72rem;
   color: var(--ink-soft);
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
+  line-height: 1.15;
 }
 .rung-name {
   display: flex;

@@ -60,13 +60,15 @@ class Rung:
 
     @property
     def plays(self) -> str:
-        """How much of the melody, in a teacher's words: "the beats", "the beats and what slurs bring"."""
+        """How much of the melody, in a teacher's words: "the beats", "the beats and slurs"."""
         base = (self.thins or self.layer).words
         if self.thins and self.thins is not self.layer:
             return f"{base} and more"
         more = {Catch.SLUR: "slurs", Catch.DRONE: "the fifth string"}
         brought = [more[catch] for catch in self.catches if catch in more]
-        return base if self.layer is Layer.FULL or not brought else f"{base} and {' and '.join(brought)}"
+        if self.layer is Layer.FULL or not brought:
+            return base
+        return f"{base} and {brought[0] if len(brought) == 1 else 'more'}"
 
 
 @dataclass(frozen=True, slots=True)
