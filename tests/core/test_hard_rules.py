@@ -60,7 +60,7 @@ def test_rules_hold_on_real_tunes(part: int, idiom: str) -> None:
     moving bar sounds from the rung of flow on; that each rung is a step; that the idiom is heard.
     """
     ladders = []
-    misfits = twice = 0
+    misfits = 0
     for number, chosen in enumerate(sample(SAMPLE)[part::PARTS]):
         tune = read_tune(chosen.text).tune
         assert tune
@@ -71,28 +71,25 @@ def test_rules_hold_on_real_tunes(part: int, idiom: str) -> None:
             continue
         ladders.append(build_ladder(fit, idiom))
         said = violations(ladders[-1], frame=number % 4 == 0)
-        # Where a repeat leads a thumb back onto its own string there may be no other finger: dear, never a hole.
-        forced = [text for text in said if "twice running from bar" in text]
-        twice += len(forced)
-        assert sorted(said) == sorted(forced), f"{chosen} {fit.setup.label}"
+        assert said == [], f"{chosen} {fit.setup.label}"
         assert misplaced_strokes(ladders[-1]) == misplaced_melody(ladders[-1]) == [], f"{chosen} {fit.setup.label}"
-    assert misfits <= 1 and twice <= 4
+    assert misfits <= 1
     tallies = measure(ladders)
     for rung in range(2, 6):
-        assert tallies[rung].plainer < 0.3 * tallies[rung].bars, (rung, tallies[rung].reasons)
+        assert tallies[rung].plainer < 0.1 * tallies[rung].bars, (rung, tallies[rung].reasons)
     for rung in (3, 4, 5):
-        assert tallies[rung].changing <= 0.35 * tallies[rung].bars
+        assert tallies[rung].changing <= 0.25 * tallies[rung].bars
     for rung in (5, 6, 7):
         assert tallies[rung].struck >= 0.85 * tallies[rung].counts
     rows = measure_ladders(ladders)
     for rung in range(2, 8):
         row = rows[rung]
-        assert row.equal <= 0.25 * row.bars, (rung, row.equal, row.bars)
+        assert row.equal <= 0.15 * row.bars, (rung, row.equal, row.bars)
         assert row.nails <= 0.02 * row.bars and row.stolen == row.crossed == 0
-        assert row.fifth >= 0.75 * row.bars, (rung, row.fifth, row.bars)
+        assert row.fifth >= 0.85 * row.bars, (rung, row.fifth, row.bars)
     assert rows[2].basic >= 0.9 * rows[2].bars
     if idiom == "three-finger":
-        assert all(rows[rung].rolls >= 0.75 * rows[rung].bars for rung in (5, 6, 7))
+        assert all(rows[rung].rolls >= 0.85 * rows[rung].bars for rung in (5, 6, 7))
 
 
 @pytest.mark.parametrize("tuning", [*(row.id for row in BANJO.tunings if not row.usual), "gDGBD↓2", "gCGCD↓1"])

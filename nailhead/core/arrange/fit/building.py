@@ -30,7 +30,7 @@ from nailhead.core.music.structure import HarmonySpan, Structure, beat_words
 #: What a full bar costs in which no drone string sounds.
 SILENT = 12
 #: What it costs to play a bar just as the rung below does.
-STILL, STILL_IN_SOLO = 15, 40
+STILL, STILL_IN_SOLO = 20, 40
 #: What it costs to play a bar of pairs by its beats alone.
 FORCED = 100
 #: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
