@@ -9,10 +9,11 @@ from fractions import Fraction
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
-from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.tune import Bar
 from nailhead.formats.abc import read_tune
@@ -68,15 +69,15 @@ def measure(ladders: list[Ladder]) -> dict[int, Tally]:
     return tallies
 
 
-def ladders_of(count: int, idiom: str) -> list[Ladder]:
-    """The sample's tunes on the banjo as the product sets them up; those that do not fit are left out."""
-    banjo = find_instrument("banjo")
-    found = []
+def ladders_of(count: int, idiom: str | None, instrument: str = "banjo") -> list[Ladder]:
+    """The sample's tunes on an instrument as the product sets them up; those that do not fit are left out."""
+    row, found = find_instrument(instrument), []
+    way = find_idiom(idiom, row)
     for chosen in sample(count):
         tune = read_tune(chosen.text).tune
         assert tune
         try:
-            found.append(build_ladder(fit_tune(tune, banjo, Wish()), idiom))
+            found.append(build_ladder(fit_tune(tune, row, Wish(strings=way.strings)), way))
         except FitError:
             continue
     return found
@@ -94,10 +95,22 @@ def print_ladder(idiom: str, ladders: list[Ladder]) -> None:
     rises = dict(Counter(step for row in risen for step in row))
     print(f"{idiom}: rung 1 graded 1 or 2 in {easy:.1%} of tunes; steps {rises};", end=" ")
     print(f"the last rung 3 and more above the first in {far} of {len(risen)}")
+    missed = [ladder for ladder, row in zip(ladders, risen, strict=True) if max(row) > 2 or sum(row) < 3]
+    for ladder in missed[:10]:
+        grades = [tune_grade(ladder, rung) for rung in range(1, len(ladder.rungs) + 1)]
+        print(f"  {grades} {ladder.tune.metre} {ladder.tune.rhythm or '-'} {ladder.tune.title}")
+
+
+def print_bare(instrument: str, count: int) -> None:
+    """How easy the one rung is that an instrument has so far."""
+    ladders = ladders_of(count, None, instrument)
+    grades = Counter(tune_grade(ladder, 1) for ladder in ladders)
+    easy = (grades[1] + grades[2]) / max(1, len(ladders))
+    print(f"{instrument}: {len(ladders)} tunes, rung 1 graded 1 or 2 in {easy:.1%}", dict(sorted(grades.items())))
 
 
 def main(count: int = 300) -> None:
-    """Prints two tables an idiom: what a rung plays, and what makes it a ladder."""
+    """Prints two tables an idiom, what a rung plays and what makes it a ladder; a line for each other instrument."""
     for idiom in ("clawhammer", "three-finger"):
         ladders = ladders_of(count, idiom)
         wrong = [text for ladder in ladders for text in violations(ladder, frame=False)]
@@ -110,6 +123,9 @@ def main(count: int = 300) -> None:
                 f" {tally.struck / max(1, tally.counts):7.1%} {tally.slurred / n:8.1%} {tally.moved / n:6.1%}"
             )
         print_ladder(idiom, ladders)
+    for name in INSTRUMENTS:
+        if name != "banjo":
+            print_bare(name, count)
 
 
 if __name__ == "__main__":
