@@ -2,8 +2,8 @@
 
 Equal bars are one variable, so the joins of a tune form a graph with cycles and a path through the bars will not do.
 Variables are eliminated one by one, each into a table over its neighbours (non-serial dynamic programming after
-Bertelè and Brioschi, 1972); that is exact. Tunes are nearly chains, so the tables stay small. Where one would not, the
-bar with most neighbours is first fixed to its own cheapest cell.
+Bertelè and Brioschi, 1972); that is exact. Tunes are nearly chains, so the tables stay small. Where one would not,
+every cell of the bar with most neighbours is tried in turn.
 """
 
 from __future__ import annotations
@@ -65,24 +65,50 @@ def choose_cells(
     tables = _join_tables(classes, candidates, joins, price, ends) if known is None else known
     factors = [*_bar_tables(classes, candidates), *tables]
     sizes = {name: len(candidates[name]) for name in candidates}
+    chosen = _eliminated(factors, sizes)
+    cost = _cost_of(factors, chosen)
+    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost, tables)
+
+
+def _eliminated(factors: Sequence[_Factor], sizes: Mapping[int, int], exact: bool = True) -> dict[int, int]:
+    """The place of the cheapest cell of each class.
+
+    Where a table would grow too large, each cell of the class with most neighbours is tried in turn (the cutset); what
+    grows too large under that again is fixed to its own first cell.
+    """
     graph = _Graph(factors, sizes)
-    chosen: dict[int, int] = {}
     trail: list[tuple[int, tuple[int, ...], Table]] = []
+    chosen: dict[int, int] = {}
     while graph.entries:
         name = min(graph.entries, key=lambda other: (graph.entries[other], other))
         if graph.entries[name] > MOST_ENTRIES:
-            name = max(graph.entries, key=lambda other: (len(graph.around(other)), -other))
-            chosen[name] = 0
-            graph.replace(name, [_fixed(factor, name, 0) for factor in graph.touching[name]])
-            continue
+            chosen = _tried(graph, exact)
+            break
         around = graph.around(name)
         joint = _joint(graph.touching[name], (*around, name), sizes)
         trail.append((name, around, joint.argmin(axis=-1)))
         graph.replace(name, [_Factor(around, joint.min(axis=-1))])
     for name, around, best in reversed(trail):
         chosen[name] = int(best[tuple(chosen[other] for other in around)])
-    cost = sum(int(factor.table[tuple(chosen[name] for name in factor.names)]) for factor in factors)
-    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost, tables)
+    return chosen
+
+
+def _tried(graph: _Graph, exact: bool) -> dict[int, int]:
+    """The best choice of all that is left, over the cells of the class with most neighbours."""
+    name = max(graph.entries, key=lambda other: (len(graph.around(other)), -other))
+    left = {other: graph.sizes[other] for other in graph.entries if other != name}
+    factors = list({id(factor): factor for row in graph.touching.values() for factor in row}.values())
+    found = []
+    for place in range(graph.sizes[name] if exact else 1):
+        fixed = [_fixed(factor, name, place) for factor in factors]
+        chosen = _eliminated(fixed, left, exact=False)
+        found.append((_cost_of(fixed, chosen), place, chosen))
+    _, place, chosen = min(found, key=lambda one: one[:2])
+    return {**chosen, name: place}
+
+
+def _cost_of(factors: Sequence[_Factor], chosen: Mapping[int, int]) -> int:
+    return sum(int(factor.table[tuple(chosen[name] for name in factor.names)]) for factor in factors)
 
 
 class _Graph:

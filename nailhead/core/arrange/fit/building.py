@@ -263,9 +263,9 @@ class RungBuilder:
         here = {part.source for part in context.segments}
         gone = {part.onset: part for part in full.segments if part.spot and not part.held and part.onset not in here}
         strokes, moved = [], []
-        for stroke in bar.strokes:
+        for before, stroke in zip((None, *bar.strokes), bar.strokes, strict=False):
             part = gone.get(stroke.onset)
-            if part is None or not _plays(stroke, part):
+            if part is None or not _plays(stroke, part) or (before and _strikes(before, stroke.notes[0].place)):
                 strokes.append(stroke)
                 continue
             strokes.append(stroke.with_notes(lambda one: replace(one, role=Role.MELODY)))
@@ -324,6 +324,11 @@ def _with_breath(found: list[Candidate]) -> list[Candidate]:
             cell = candidate.cell.without_last(BREATH)
             breathing.append(replace(candidate, cost=candidate.cost + BREATH, cell=cell, last=cell.last))
     return found + breathing
+
+
+def _strikes(stroke: Stroke, place: Place) -> bool:
+    """Is a place struck beside the melody?"""
+    return any(note.place == place and note.role is not Role.MELODY for note in stroke.notes)
 
 
 def _plays(stroke: Stroke, part: Segment) -> bool:
