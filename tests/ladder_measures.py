@@ -28,7 +28,7 @@ BASIC = {
         "pinched note",
     ),
 }
-NAMELESS = ("alternating", "threes alternating", "mixed", "pinch alone")
+NAMELESS = ("thumb behind", "alternating", "threes alternating", "mixed", "pinch alone")
 #: So many strokes of the nail in a row, a count apart, are more than a hand does.
 NAILS = 4
 #: From a thumb on the bass strings to the middle finger on the treble ones.

@@ -93,6 +93,7 @@ ROWS = (
     Row("threes backward", "M12! I23 T53", 5, family=_THREES),
     Row("waltz roll", "*! . | T345! I23 | T53! M12", 3, family="waltz"),
     Row("waltz in eighths", "T345! I23 | T53! M12 | T53! M12", 5, family="waltz"),
+    Row("thumb behind", "*! T53", 5, cost=10),
     Row("alternating", "*! *5123!", 5, cost=12, family="alternating"),
     Row("threes alternating", "*! *5123 *5123!", 5, cost=12, family="alternating"),
     Row("late forward", "*! . | T345! I23 | M12 T53! | I23 M12", 6, cost=1, family=_FORWARD),
