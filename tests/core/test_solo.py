@@ -10,12 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.fit.fills import LEAP, OUTSIDE, STEPS, TURN, scale_on, walk_between, with_fill
+from nailhead.core.arrange.fit.fills import LEAP, OUTSIDE, STEPS, TURN, scale_on, walk_between, with_figures, with_fill
 from nailhead.core.arrange.fit.frame import ending, kick_off
 from nailhead.core.arrange.fit.grid import BarContext
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder, lay_ground
 from nailhead.core.arrange.fit.second_time import written_again
 from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.rows.figures import FIGURES, Figure
 from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow, frame_row
 from nailhead.core.arrange.rows.ways import find_idiom, options_of
 from nailhead.core.arrange.values import Role
@@ -101,6 +102,37 @@ def test_a_fill_needs_a_held_note_at_the_end_of_a_phrase() -> None:
 def test_no_fill_without_room_or_over_a_rest(body: str) -> None:
     """A last note of a quarter, or a rest at the end, is left as it is."""
     assert all(with_fill(context) is None for context in contexts(body).values())
+
+
+@pytest.mark.parametrize("figure", FIGURES, ids=lambda figure: figure.name)
+def test_a_figure_belongs_to_its_chord(figure: Figure) -> None:
+    """Four or six counts in open G; chord tones, the key's notes between them, and the blue third before the third."""
+    open_g = banjo_setup()
+    assert len(figure.notes) in (4, 6) and figure.tuning == open_g.tuning.id
+    tones = [int(open_g.sounding_cents(place) // 100) % 12 for place, _ in figure.notes]
+    root = int(open_g.sounding_cents(figure.root) // 100) % 12
+    chord = {root, (root + 4) % 12, (root + 7) % 12}
+    scale = {7, 9, 11, 0, 2, 4, 6}
+    blue = [at for at, tone in enumerate(tones) if tone not in scale]
+    assert all(tones[at] == (root + 3) % 12 and tones[at + 1] == (root + 4) % 12 for at in blue)
+    assert 2 * sum(tone in chord for tone in tones) >= len(tones)
+    for place, slur in figure.notes:
+        assert slur is None or (0 < abs(slur.start - place.fret) <= 2 and slur.grace)
+
+
+def test_figures_fill_in_where_their_chord_is_held() -> None:
+    """Six counts of G before a B: those that end within a third of it. Over a minor chord there is none."""
+    body = '|:"G"B2d2 B4|"C"e2c2 "G"d4|"D"A2F2 A4|"G"G8:|]'
+    last = contexts(body)[3]
+    assert {figure.name for figure, _ in with_figures(last)} == {"G, up and out", "G, tag"}
+    for figure, filled in with_figures(last):
+        fill = [part for part in filled.segments if part.fill]
+        assert [(part.spot.place, part.grace) for part in fill if part.spot] == list(figure.notes)
+        assert sum(part.duration for part in filled.segments) == 1
+    assert not list(with_figures(contexts('|:"Em"B2d2 B4|"C"e2c2 "G"d4|"D"A2F2 A4|"Em"G8:|]')[3]))
+    capo = fit_tune(tune(body), BANJO, Wish(tuning="gDGBD", capo=2, key="A"))
+    ground = lay_ground(capo, find_idiom("three-finger", BANJO), ShapeBook(capo.setup))
+    assert len(list(with_figures(ground.contexts[3]))) == 2
 
 
 # -- what may be left out

@@ -80,6 +80,14 @@ FIGURES = {
         "T4:4 I2:1 M1:3 T5:0 M1:3 I2:1 T3:2 M1:3",
     ),
     "backward roll": ((ROLL, 6, "4/4", '"G"d8|G8|]'), "M1:0 I2:0 T5:0 M1:0 I2:0 T5:0 M1:0 I2:0"),
+    "a jig: note and thumb, every other beat pinched": (
+        (ROLL, 2, "6/8", '"G"G3 B3|G6|]'),
+        "T3:0 P2:0+5:0",
+    ),
+    "a low note is pinched with the string above": (
+        (ROLL, 3, "4/4", '"G"G2B2 d2B2|G8|]'),
+        "P3:0+2:0 P2:0+5:0 M1:0 P2:0+5:0",
+    ),
     "six eighths in three stay threes of two": ((ROLL, 5, "3/4", '"G"G6|D6|]'), "T3:0 I2:0 T5:0 M1:0 T5:0 M1:0"),
 }
 

@@ -13,6 +13,7 @@ from nailhead.core.arrange.left.placing import NoteToPlace, place_melody
 from nailhead.core.arrange.rows.figures import FIGURES, Figure
 from nailhead.core.arrange.values import Slur
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.fretboard.tunings import base_id
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import chord_at
 
@@ -51,7 +52,7 @@ def with_figures(context: BarContext) -> Iterator[tuple[Figure, BarContext]]:
         return
     chords = {grid.chord(at) for at in ticks}
     for figure in FIGURES:
-        if len(figure.notes) != len(ticks) or figure.tuning != setup.tuning.id or len(chords) > 1:
+        if len(figure.notes) != len(ticks) or figure.tuning != base_id(setup.tuning) or len(chords) > 1:
             continue
         (chord,) = chords
         if chord is None or chord.minor or not context.tones.is_root(setup.sounding_cents(figure.root), chord):
