@@ -55,7 +55,7 @@ def thin(labels: list[Label], keep: int) -> list[Label]:
         key = (label.opening, label.end, label.family)
         end = (label.opening, label.end[:1])
         times = seen.get(key, 0)
-        if times < 2 and (len(kept) < 2 * keep or end not in ends):
+        if times < 2 and (len(kept) < keep or end not in ends):
             seen[key] = times + 1
             ends.add(end)
             kept.append(label)

@@ -45,11 +45,14 @@ def placings(context: BarContext, rung: int, idiom: Idiom) -> Iterator[Placing]:
     """The usual places, those with weak notes on the drone string, and from the rung of moves on a spread run."""
     plain = usual(context)
     yield plain
-    if rung >= idiom.right.drone_sings:
-        yield from _on_the_drone(Grid(context, plain.spots, {}))
-    if not idiom.has(Adds.MOVES, rung) or not idiom.right.spreads:
+    spreads = idiom.right.spreads and idiom.has(Adds.MOVES, rung)
+    sings = rung >= idiom.right.drone_sings
+    if not spreads and not sings:
         return
-    moved = _spread_runs(Grid(context, plain.spots, {}))
+    grid = Grid(context, plain.spots, {})
+    if sings:
+        yield from _on_the_drone(grid)
+    moved = _spread_runs(grid) if spreads and len(grid.onsets) >= RUN else None
     if moved and moved.spots != plain.spots:
         yield moved
 
