@@ -287,9 +287,9 @@ def test_the_other_pinch() -> None:
 
 def test_the_thumb_on_string_two() -> None:
     """Strict by default; the other school takes string 2 with the thumb."""
-    body = '"G"B2B2 B2B2|]'
-    assert "T2" not in played(body, 5, Options())
-    assert "T2" in played(body, 5, options_of({"second_string": "thumb"}))
+    body = '"G"B4 d4|G8|]'
+    assert "T2" not in played(body, 6, Options())
+    assert "T2" in played(body, 6, options_of({"second_string": "thumb"}))
 
 
 def test_the_same_finger_twice_only_if_allowed() -> None:
