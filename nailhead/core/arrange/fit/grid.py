@@ -76,6 +76,7 @@ class Grid:
         self._ticks = self.count / self.clock.count  # to a whole note
         self._times: dict[int, Time] = {}
         self._windows: dict[tuple[int, int], Window] = {}
+        self._changes = changes
         self._spans = list(zip(changes, context.harmony, strict=True))
         #: Rows already solved on this grid, by what a search through them depends on; kept by the fitter.
         self.solved: dict[object, Any] = {}
@@ -146,7 +147,7 @@ class Grid:
         return self._windows[key]
 
     def _span(self, at: int) -> int:
-        return max(index for index, (start, _) in enumerate(self._spans) if start <= at)
+        return bisect_right(self._changes, at) - 1
 
     def chord(self, at: int) -> Chord | None:
         """The chord of the moment."""

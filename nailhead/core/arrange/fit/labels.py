@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Callable, Iterator
 from operator import attrgetter, itemgetter
 from typing import NamedTuple
@@ -106,9 +105,11 @@ class Arrivals:
 def _two_of_each(found: list[tuple[int, int, str, Label]]) -> list[tuple[int, int, str, Label]]:
     """The two cheapest with each opening and motion."""
     kept: list[tuple[int, int, str, Label]] = []
-    times: Counter[tuple[int, str]] = Counter()
+    times: dict[tuple[int, str], int] = {}
     for one in sorted(found, key=itemgetter(0)):
-        times[one[1:3]] += 1
-        if times[one[1:3]] <= 2:
+        key = one[1:3]
+        seen = times.get(key, 0)
+        if seen < 2:
+            times[key] = seen + 1
             kept.append(one)
     return kept

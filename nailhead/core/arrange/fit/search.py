@@ -89,6 +89,8 @@ class Fitter:
         for at, pattern in enumerate(self.patterns):
             if pattern.from_rung <= rung <= pattern.to_rung:
                 self._rows.setdefault(pattern.groups, []).append((at, pattern))
+        #: Prices of strikes a count apart, by fingers and strings.
+        self._soon: dict[tuple[object, ...], int] = {}
         self._matched: tuple[Grid, tuple[tuple[int, ...], ...]] | None = None
 
     def signature(self, grid: Grid) -> tuple[object, ...]:
@@ -174,12 +176,19 @@ class Fitter:
             return IMPOSSIBLE
         if not soon:
             return 0
+        key = (before.fingers, before.strings, after.fingers, after.strings, after.melody < 0, apart is None)
+        if key not in self._soon:
+            self._soon[key] = self._at_once(before, after, apart is None)
+        return self._soon[key]
+
+    def _at_once(self, before: Strike, after: Strike, in_bar: bool) -> int:
+        """What it costs to play one strike a count behind another."""
         again = before.fingers & after.fingers
         if again:
             return self._again[again]
         if self._rank and self._crosses(before, after):
             # Over a bar line there may be no other way, and a finger that strikes twice running is worse.
-            return self._crossed if apart is None else COSTS["finger forced"]
+            return self._crossed if in_bar else COSTS["finger forced"]
         return self._string_again if after.melody < 0 and before.strings == after.strings else 0
 
     def _crosses(self, before: Strike, after: Strike) -> bool:
