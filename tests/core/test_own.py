@@ -223,6 +223,8 @@ def test_open_g_reaches_d_and_c_without_a_capo() -> None:
         (way, *_) = [way for way in table[key] if way.capo == 0 and not way.tuning.moved]
         assert str(way.fifth) == fifth and str(way.shape.tonic) == key
         assert way.cost > table["G"][0].cost
+    # As the tuning stands: nobody lets the whole banjo down to take shapes that it is not made for.
+    assert all(str(way.shape.tonic) == "G" for ways in table.values() for way in ways if way.tuning.moved or way.capo)
 
 
 def test_the_key_table_tells_where_a_dulcimers_tonic_lies() -> None:

@@ -57,8 +57,8 @@ class Tuning:
         return tuple(tonic for tonic, mode in homes if mode in ("", key.mode))
 
     def second_home(self, key: Key) -> bool:
-        """Does a shape key lie well enough here, without being what the tuning is made for?"""
-        near = () if key.minor_third else self.seconds
+        """Does a shape key lie well enough here, as it stands, without being what the tuning is made for?"""
+        near = () if key.minor_third or self.moved else self.seconds
         return any(tonic.semitone == key.tonic.semitone and mode in ("", key.mode) for tonic, mode in near)
 
 
