@@ -164,7 +164,8 @@ def _h2(
                 continue  # the melody struck again
             if note.role is Role.FILL:
                 tone = int(sounding // 100) % 12
-                if rung < 7 or (tone not in written.key.scale and not _blue_third(bar, stroke, tone, chord)):
+                blue = rung > 5 and _blue_third(bar, stroke, tone, chord)
+                if not blue and (rung < 7 or tone not in written.key.scale):
                     said.append(f"H2 a fill of {note.pitch} at {stroke.onset}")
                 continue
             tone = int(sounding // 100) % 12
@@ -257,6 +258,14 @@ def _clawhammer(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
                     said.append(f"H3 the finger plays the fifth string {at}")
                 if len(strings) > 3 or max(strings) - min(strings) != len(strings) - 1:
                     said.append(f"H3 a brush over {strings} {at}")
+            elif (touch.by, touch.way) == (Finger.NAIL, Way.DRAG):
+                struck = [n.place.string for n in before.notes] if before and before.fingers == (Finger.NAIL,) else []
+                if struck != [strings[0] + 1] or stroke.onset - before.onset > _count(written):  # type: ignore[union-attr]
+                    said.append(f"H3 a nail dragged from {struck} to {strings} {at}")
+            elif (touch.by, touch.way) == (None, Way.PLUCK):
+                just = [n.place.string for n in before.notes] if before else []
+                if len(touch.notes) != 1 or touch.notes[0].place.fret or strings[0] in (5, *just):
+                    said.append(f"H3 the left hand plucks {touch.notes} {at}")
             elif touch.struck:
                 said.append(f"H3 a clawhammer hand with {touch.by} {touch.way} {at}")
         if len(stroke.touches) > 1:

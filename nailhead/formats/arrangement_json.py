@@ -212,6 +212,7 @@ def _note(
         "shake": stroke.shake.trembling.value if stroke.shake else None,
         "left_finger": note.finger,
         "technique": "tie" if note.held else slur.ornament.value if slur else None,
+        "bend_cents": note.bend,
         "from_fret": slur.start if slur else None,
         "slow": bool(slur and slur.slow),
         "grace": bool(slur and slur.grace),

@@ -106,7 +106,10 @@ _SLURS = {Ornament.HAMMER: "h", Ornament.PULL: "p"}
 
 
 def note_text(note: FrettedNote, name: Callable[[int], str]) -> str:
-    """A note's fret with how it is come to: h2, p0, /4, \\2, s4 (slow); a grace writes its own fret too: 2/4, 0h2."""
+    """A note's fret with how it is come to: h2, p0, /4, \\2, s4 (slow); a grace writes its own fret too: 2/4, 0h2.
+
+    10b is bent.
+    """
     fret = name(note.place.fret)
     if note.held:
         return f"({fret})"
@@ -114,7 +117,7 @@ def note_text(note: FrettedNote, name: Callable[[int], str]) -> str:
         return f"[{fret}]"
     slur = note.slur
     if slur is None:
-        return fret
+        return f"{fret}b" if note.bend else fret
     slide = "s" if slur.slow else "/" if note.place.fret > slur.start else "\\"
     sign = _SLURS.get(slur.ornament, slide)
     return f"{name(slur.start) if slur.grace else ''}{sign}{fret}"

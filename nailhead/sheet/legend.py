@@ -10,7 +10,7 @@ from nailhead.core.arrange.values import ArrangedBar, Role, Way
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
 from nailhead.sheet.setting import measure
-from nailhead.sheet.slurs import LETTERS
+from nailhead.sheet.slurs import LETTERS, bend_word
 from nailhead.sheet.tab import TabPainter
 
 SIZE, CAUTION = 3.0, 2.8
@@ -42,7 +42,7 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     notes = [note for bar in bars for stroke in bar.strokes for note in stroke.notes]
     roles = {note.role for note in notes}
     right = ladder.idiom.right
-    struck = {right.row_of(touch) for bar in bars for stroke in bar.strokes for touch in stroke.touches if touch.struck}
+    struck = {right.row_of(touch) for bar in bars for stroke in bar.strokes for touch in stroke.touches if touch.signed}
     slurs = {note.slur.ornament for note in notes if note.slur}
     yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
     if roles & {Role.CHORD, Role.FILL}:
@@ -56,6 +56,8 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     for ornament, letter in LETTERS.items():
         if ornament in slurs:
             yield [Text(head, 0, letter, SIZE, Ink.HAND, bold=True)], str(ornament)
+    for cents in sorted({note.bend for note in notes if note.bend}):
+        yield [Text(head, 0, bend_word(cents), SIZE, Ink.HAND, bold=True)], "bent up, in tones"
     if any(note.held for note in notes):
         yield [Text(head + 0.8, 0, "(2)", SIZE, Ink.MELODY)], "rings on"
     if painter.options.fingers and any(note.finger for note in notes):

@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterator
 
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Stroke
 from nailhead.sheet.columns import Column, Need
-from nailhead.sheet.marks import Curve, Ink, Line, Mark, Text
+from nailhead.sheet.marks import Curve, Ink, Line, Mark, Polygon, Text
 from nailhead.sheet.style import Style
 
 #: The letter over each ornament; a slow slide is written out so that it is not taken for a quick one.
 LETTERS = {Ornament.HAMMER: "H", Ornament.PULL: "P", Ornament.SLIDE: "S"}
+BENDS = {50: "¼", 100: "½"}
 SLOW_SLIDE = "slow S"
 #: Em of a letter and of a grace's number, in gaps.
 LETTER, GRACE = 0.86, 0.92
@@ -61,7 +62,24 @@ def slur_marks(
             elif note.slur:
                 start = last.get(string, x - 2.4 * style.gap)
                 yield from _joined(note, start, x, y_of(string), style)
+            if note.bend:
+                yield from _bent(note, x, y_of(string), style)
             last[string] = x
+
+
+def bend_word(cents: int) -> str:
+    """How far in tones, as a player says it: a quarter, a half."""
+    return BENDS.get(cents, f"{cents / 200:g}")
+
+
+def _bent(note: FrettedNote, x: float, y: float, style: Style) -> Iterator[Mark]:
+    """An arc up and away behind the numeral, and how far."""
+    gap = style.gap
+    left, right, top = x + 1.05 * style.head, x + 1.05 * style.head + 0.7 * gap, y - 0.75 * gap
+    yield Curve(left, y, right, y, right, top, 1.4 * style.stem, Ink.HAND)
+    wing = 0.2 * gap
+    yield Polygon(((right - wing, top), (right + wing, top), (right, top - 1.6 * wing)), Ink.HAND)
+    yield Text(right + 0.3 * gap, y - 0.3 * gap, bend_word(note.bend), LETTER * gap, Ink.HAND, "start", bold=True)
 
 
 def _joined(note: FrettedNote, start: float, x: float, y: float, style: Style) -> Iterator[Mark]:

@@ -67,7 +67,7 @@ class TabPainter:
                 for note in touch.notes:
                     marks += self._note(note, x, touch.muted)
             if self.options.hands:
-                marks += self._hands([touch for touch in stroke.touches if touch.struck], x)
+                marks += self._hands([touch for touch in stroke.touches if touch.signed], x)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name)
         return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
 

@@ -105,7 +105,7 @@ class NoteEdit(Model):
     to_string: int = 0
     finger: int = 0
     touch: Annotated[str, Field(max_length=40)] = ""
-    ornament: Literal["hammer-on", "pull-off", "slide"] | None = None
+    ornament: Literal["hammer-on", "pull-off", "slide", "bend"] | None = None
     start: Annotated[int, Field(ge=0, le=60)] = 0
     slow: bool = False
 

@@ -10,7 +10,7 @@ from nailhead.core.arrange.teacher.editing import Desk
 from nailhead.core.arrange.teacher.path import bars_on_path, grade_path
 from nailhead.core.arrange.teacher.performing import grade_second
 from nailhead.core.arrange.teacher.pinning import patterns_that_fit, shapes_offered
-from nailhead.core.arrange.values import FrettedNote, Grade, Stroke, Touch
+from nailhead.core.arrange.values import FrettedNote, Grade, Ornament, Stroke, Touch
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.columns import Column
@@ -302,7 +302,7 @@ def _note(ladder: Ladder, stroke: Stroke, touch: Touch, note: FrettedNote, colum
         finger=note.finger,
         touch=ladder.idiom.right.row_of(touch).id if touch.struck else "",
         held=note.held,
-        ornament=slur.ornament if slur else None,
+        ornament=slur.ornament if slur else Ornament.BEND if note.bend else None,
         start=slur.start if slur else 0,
         slow=bool(slur and slur.slow),
         grace=bool(slur and slur.grace),

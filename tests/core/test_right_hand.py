@@ -287,7 +287,7 @@ def test_the_other_pinch() -> None:
 
 def test_the_thumb_on_string_two() -> None:
     """Strict by default; the other school takes string 2 with the thumb."""
-    body = '"G"B4 d4|G8|]'
+    body = '"G"G2B2 G2B2|G8|]'
     assert "T2" not in played(body, 6, Options())
     assert "T2" in played(body, 6, options_of({"second_string": "thumb"}))
 

@@ -109,14 +109,14 @@ def test_a_figure_belongs_to_its_chord(figure: Figure) -> None:
     """Four or six counts in open G; chord tones, the key's notes between them, and the blue third before the third."""
     open_g = banjo_setup()
     assert len(figure.notes) in (4, 6) and figure.tuning == open_g.tuning.id
-    tones = [int(open_g.sounding_cents(place) // 100) % 12 for place, _ in figure.notes]
+    tones = [int(open_g.sounding_cents(place) // 100) % 12 for place, *_ in figure.notes]
     root = int(open_g.sounding_cents(figure.root) // 100) % 12
     chord = {root, (root + 4) % 12, (root + 7) % 12}
     scale = {7, 9, 11, 0, 2, 4, 6}
     blue = [at for at, tone in enumerate(tones) if tone not in scale]
     assert all(tones[at] == (root + 3) % 12 and tones[at + 1] == (root + 4) % 12 for at in blue)
     assert 2 * sum(tone in chord for tone in tones) >= len(tones)
-    for place, slur in figure.notes:
+    for place, slur, _ in figure.notes:
         assert slur is None or (0 < abs(slur.start - place.fret) <= 2 and slur.grace)
 
 
@@ -127,7 +127,7 @@ def test_figures_fill_in_where_their_chord_is_held() -> None:
     assert {figure.name for figure, _ in with_figures(last)} == {"G, up and out", "G, tag"}
     for figure, filled in with_figures(last):
         fill = [part for part in filled.segments if part.fill]
-        assert [(part.spot.place, part.grace) for part in fill if part.spot] == list(figure.notes)
+        assert [(part.spot.place, part.grace, part.bend) for part in fill if part.spot] == list(figure.notes)
         assert sum(part.duration for part in filled.segments) == 1
     assert not list(with_figures(contexts('|:"Em"B2d2 B4|"C"e2c2 "G"d4|"D"A2F2 A4|"Em"G8:|]')[3]))
     capo = fit_tune(tune(body), BANJO, Wish(tuning="gDGBD", capo=2, key="A"))

@@ -141,6 +141,8 @@ def _again(at: Graded) -> Reason | None:
 
 def _same_fingers(right: RightHand, before: Stroke, after: Stroke) -> list[Finger]:
     """The fingers of a stroke that strike in the next one too, as far as that is a burden to them."""
+    if after.dragged:
+        return []
     return [finger for finger in before.fingers if finger in right.follows.again and finger in after.fingers]
 
 
@@ -181,7 +183,9 @@ def _slurs(at: Graded) -> Reason | None:
     slurred = quick = 0
     before: Stroke | None = None
     for stroke in at.struck:
+        slurred += any(touch.left_pluck for touch in stroke.touches)
         for note in stroke.notes:
+            slurred += note.bend > 0
             if note.slur:
                 slurred += 1
                 quick += note.slur.grace or bool(before and before.duration <= at.count and not note.slur.slow)
@@ -232,7 +236,7 @@ def _changes(at: Graded) -> Reason | None:
 
 def _fill(at: Graded) -> Reason | None:
     notes = sum(note.role is Role.FILL for stroke in at.struck for note in stroke.notes)
-    return Reason("fill", POINTS["fill"], f"A fill of {notes} notes.") if notes else None
+    return Reason("fill", POINTS["fill"], f"A fill of {notes} notes.") if notes > 1 else None
 
 
 def _early(at: Graded) -> Reason | None:
@@ -247,7 +251,10 @@ def _off_beat(at: Graded) -> Reason | None:
     in_twos = set(clock_of(at.metre).groups) == {2}
     grid = at.count * (2 if in_twos else 1)
     off = sum(
-        bool(at.right.on_beat & set(stroke.fingers)) and not stroke.swept and stroke.onset % grid != 0
+        bool(at.right.on_beat & set(stroke.fingers))
+        and not stroke.swept
+        and not stroke.dragged
+        and stroke.onset % grid != 0
         for stroke in at.struck
     )
     return Reason("off the beat", off * POINTS["off the beat"], f"{off} melody stroke{'s' * (off > 1)} off the beat.")

@@ -40,12 +40,14 @@ class Finger(StrEnum):
 class Way(StrEnum):
     """How a touch goes: a pick, a nail or a thumb swings DOWN or UP, a finger PLUCKs or SLAPs.
 
-    LEFT is the left hand by itself: a string that is hammered, pulled or slid to without being struck. RINGS is no
-    touch at all: the melody note of a tie that goes on sounding.
+    DRAG is a nail that runs on over the next string in the movement it is in; a PLUCK by no finger of the right hand
+    is the left hand's, on a string that was not struck. LEFT is the left hand by itself: a string that is hammered,
+    pulled or slid to without being struck. RINGS is no touch at all: the melody note of a tie that goes on sounding.
     """
 
     DOWN = "down"
     UP = "up"
+    DRAG = "drag"
     PLUCK = "pluck"
     SLAP = "slap"
     LEFT = "left"
@@ -61,11 +63,12 @@ class Trembling(StrEnum):
 
 
 class Ornament(StrEnum):
-    """What the left hand does to come to a note."""
+    """What the left hand does to come to a note; a BEND pushes the string aside behind its onset."""
 
     HAMMER = "hammer-on"
     PULL = "pull-off"
     SLIDE = "slide"
+    BEND = "bend"
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +91,7 @@ class FrettedNote:
     """A note on a string. `finger` is the left hand's: 0 for an open string, 1 (index) to 4 (little).
 
     `held` marks the melody note of a tie that goes on sounding and is not struck again; `optional` a note that may be
-    left out and leaves the melody whole.
+    left out and leaves the melody whole. `bend` is how far the string is pushed up behind the onset, in cents.
     """
 
     place: Place
@@ -98,6 +101,7 @@ class FrettedNote:
     held: bool = False
     slur: Slur | None = None
     optional: bool = False
+    bend: int = 0
 
 
 #: A touch as loud as any other, in percent.
@@ -122,6 +126,16 @@ class Touch:
     def struck(self) -> bool:
         """Does the right hand do anything?"""
         return self.by is not None
+
+    @property
+    def left_pluck(self) -> bool:
+        """Is it the left hand that plucks a string?"""
+        return self.by is None and self.way is Way.PLUCK
+
+    @property
+    def signed(self) -> bool:
+        """Is it written what strikes here?"""
+        return self.struck or self.left_pluck
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,6 +196,11 @@ class Stroke:
     def swept(self) -> bool:
         """Does one touch run over several strings?"""
         return any(touch.by is not None and len(touch.notes) > 1 for touch in self.touches)
+
+    @property
+    def dragged(self) -> bool:
+        """Does a nail run on to it from the string before?"""
+        return any(touch.way is Way.DRAG for touch in self.touches)
 
     def with_notes(self, change: Callable[[FrettedNote], FrettedNote]) -> Stroke:
         """The same touches with every note changed."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -24,6 +24,8 @@ LOUD = {Role.MELODY: 1.0, Role.FILL: 0.85, Role.CHORD: 0.55, Role.DRONE: 0.45}
 ACCENT, GRACED, MUTED = 1.15, 0.75, 0.35
 #: Seconds that a grace comes before its note, that a string rings at most, and that a muted one does.
 GRACE, RING, TICK = 0.07, 2.6, 0.05
+#: How long a string takes to be pushed up.
+BENT = 0.15
 #: How much of a beat the first of two swung eighths takes at full swing: as in a triplet (common practice).
 SWUNG = 2 / 3
 #: Slowest and fastest playing, against the tune's own tempo.
@@ -74,13 +76,17 @@ class Pace:
 
 @dataclass(frozen=True, slots=True)
 class Tone:
-    """One sounding of one string: seconds from the start, how long, how high, how loud (1 is a melody note)."""
+    """One sounding of one string: seconds from the start, how long, how high, how loud (1 is a melody note).
+
+    `bend` is how far it is pushed up behind its onset, in cents.
+    """
 
     at: float
     seconds: float
     hertz: float
     loud: float
     string: int
+    bend: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +133,8 @@ def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[To
                 late = max(0.0, GRACE - at)  # at the very beginning there is no time before the note
                 yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * GRACED, note.place.string)
             seconds, loud = (TICK, loud * MUTED) if touch.muted else (RING, loud)
-            yield Tone(at + late + row.spread_s * place, seconds, _hertz(note.place, setup), loud, note.place.string)
+            hertz, begins = _hertz(note.place, setup), at + late + row.spread_s * place
+            yield Tone(begins, seconds, hertz, loud, note.place.string, note.bend)
 
 
 def _hertz(place: Place, setup: Setup) -> float:
@@ -141,7 +148,7 @@ def _damped(tones: list[Tone]) -> tuple[Tone, ...]:
         if tone.string in last:
             before = done[last[tone.string]]
             left = min(before.seconds, tone.at - before.at)
-            done[last[tone.string]] = Tone(before.at, left, before.hertz, before.loud, before.string)
+            done[last[tone.string]] = replace(before, seconds=left)
         last[tone.string] = index
     return tuple(tone for tone in done if tone.seconds > _EDGE)
 
@@ -177,13 +184,22 @@ def _click() -> Samples:
     return tick
 
 
+def _bent(ringing: Samples, cents: int) -> Samples:
+    """The same string pushed up within `BENT` seconds: read faster and faster, then at the higher pitch."""
+    high = 2 ** (cents / 1200)
+    rising = np.linspace(1, high, round(BENT * RATE))[: len(ringing)]
+    faster = np.concatenate((rising, np.full(len(ringing) - len(rising), high)))
+    bent: Samples = np.interp(np.cumsum(faster), np.arange(len(ringing)), ringing, right=0.0)
+    return bent
+
+
 def _mix(sound: Samples, ringing: Samples, tone: Tone) -> None:
     """Adds a tone, faded out where its string is stopped."""
     start = round(tone.at * RATE)
     count = min(len(ringing), round(tone.seconds * RATE), len(sound) - start)
     if count <= 0:
         return
-    part = ringing[:count] * (0.6 * tone.loud)
+    part = (_bent(ringing, tone.bend) if tone.bend else ringing)[:count] * (0.6 * tone.loud)
     edge = min(count, round(_EDGE * RATE))
     part[count - edge :] *= np.linspace(1, 0, edge)
     sound[start : start + count] += part

@@ -7,6 +7,7 @@ struck in between. The teacher can mend it on the desk.
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import suppress
@@ -62,12 +63,19 @@ class _Fretted:
     way: Way | None
     swept: bool
     slur: Slur | None
+    bend: int
     tuplet: Tuplet | None
     words: tuple[str, ...]
 
 
 #: Where a note says its fret.
 _FRET = "measure/note/notations/technical/fret"
+
+
+def _bend(technical: Sequence[Element]) -> int:
+    """How far a note is bent, in cents; 0 where it is not, or where it says no number."""
+    alter = next((sign.findtext("bend-alter", "") for sign in technical if sign.tag == "bend"), "")
+    return round(100 * float(alter)) if re.fullmatch(r" *\d{1,2}(\.\d{1,4})? *", alter) else 0
 
 
 def has_tablature(raw: bytes) -> bool:
@@ -215,6 +223,7 @@ class _TabMeasure(MeasureReader):
                 way,
                 swept,
                 None if goes_on else self._slur(element, technical, place),
+                0 if goes_on else _bend(technical),
                 self._tuplet(element),
                 self._words(element),
             )
@@ -274,7 +283,9 @@ class _TabMeasure(MeasureReader):
         times = sorted(onset for onset in onsets if onset < self.longest)
         for onset, end in zip(times, [*times[1:], self.longest], strict=True):
             here = {note.place.string: note for note in struck if note.onset == onset}
-            notes = tuple(Entered(note.place, note.finger, note.by, note.slur, note.goes_on) for note in here.values())
+            notes = tuple(
+                Entered(note.place, note.finger, note.by, note.slur, note.goes_on, note.bend) for note in here.values()
+            )
             tuplet = next((note.tuplet for note in here.values()), None)
             way = next((note.way for note in here.values() if note.way), None)
             swept = any(note.swept for note in here.values())

@@ -14,7 +14,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ edit: [edit: NoteEdit]; unison: [string: number, fret: number] }>()
 
-const ORNAMENTS = ['none', 'hammer-on', 'pull-off', 'slide', 'slow slide'] as const
+const ORNAMENTS = ['none', 'hammer-on', 'pull-off', 'slide', 'slow slide', 'bend'] as const
 
 const ornament = computed(() => (props.note?.slow ? 'slow slide' : (props.note?.ornament ?? 'none')))
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value

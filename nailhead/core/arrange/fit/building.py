@@ -8,9 +8,10 @@ from typing import Any
 
 from nailhead.core.arrange.fit.bare import early_notes
 from nailhead.core.arrange.fit.doubling import with_double_stops
-from nailhead.core.arrange.fit.gracing import with_graces, with_slow_slides
+from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_slow_slides
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
+from nailhead.core.arrange.fit.leading import with_blue_thirds
 from nailhead.core.arrange.fit.moving import Placing, usual
 from nailhead.core.arrange.fit.offering import Strike
 from nailhead.core.arrange.fit.plainness import why_plainer
@@ -30,11 +31,13 @@ from nailhead.core.music.structure import HarmonySpan, Structure, beat_words
 #: What a full bar costs in which no drone string sounds.
 SILENT = 12
 #: What it costs to play a bar just as the rung below does.
-STILL, STILL_IN_SOLO = 20, 40
+STILL, STILL_IN_SOLO = 12, 40
 #: What it costs to play a bar of pairs by its beats alone.
 FORCED = 100
 #: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
 BREATH = 18
+#: So many graces a bar may have that would else be played as below.
+MANY = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,6 +107,7 @@ class RungBuilder:
         self._hands: Mapping[int, int] = {}
         self.chosen: Mapping[int, Candidate] = {}
         self.offered: Mapping[int, Sequence[Candidate]] = {}
+        self._busier: frozenset[int] = frozenset()
         self._grids: dict[object, Grid] = {}
         self._fitted: dict[object, list[Cell]] = {}
 
@@ -121,17 +125,36 @@ class RungBuilder:
         if self._is_forced() and self.idiom.rung(rung).layer is Layer.PAIRS and Layer.BEAT in self.layers:
             candidates = {first: [*found, *self._with_fewer(fitter, first)] for first, found in candidates.items()}
             made = self._choose(fitter, candidates)
-        still = {first for first, bar in made.items() if first in self.made and bar.strokes == self.made[first].strokes}
+        still = self._still(made)
+        if still and self.idiom.has(Adds.MOVES, rung):
+            self._busier = still
+            made |= {first: self._laid(self._chosen[first], rung, first) for first in still}
+            still = self._still(made)
         if still:
             price = STILL_IN_SOLO if rung == self.idiom.solo else STILL
             candidates = {
-                first: [_stepped(one, self._chosen[first], price) for one in found] if first in still else found
+                first: [self._stepped(one, self._chosen[first], price) for one in found] if first in still else found
                 for first, found in candidates.items()
             }
             made = self._choose(fitter, candidates, made)
-        self.chosen, self.offered = self._chosen, candidates
+        self.chosen, self.offered, self._busier = self._chosen, candidates, frozenset()
         self.made = {first: self.report_moves(bar, first) for first, bar in made.items()}
         return self.made
+
+    def _still(self, made: Mapping[int, ArrangedBar]) -> frozenset[int]:
+        """The bars that are played just as on the rung below."""
+        below = self.made
+        return frozenset(first for first, bar in made.items() if first in below and bar.strokes == below[first].strokes)
+
+    def _stepped(self, candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
+        """Every rung is a step up: what comes out as on the rung below costs more, and so does what plays less."""
+        fewer = as_below.strings_struck - candidate.strings_struck
+        less = fewer > self.idiom.right.sweeps  # a single note for a sweep of two is no less to play
+        return (
+            replace(candidate, cost=candidate.cost + price)
+            if less or candidate.played == as_below.played
+            else candidate
+        )
 
     def _is_forced(self) -> bool:
         """Does a finger strike twice running anywhere because no other is free?"""
@@ -166,7 +189,7 @@ class RungBuilder:
         return {
             first: made[first]
             if made and found.cell is earlier[first].cell and earlier_hands[first] == self._hands[first]
-            else self.lay_out(found, fitter.rung, self._hands[first])
+            else self._laid(found, fitter.rung, first)
             for first, found in choice.cells.items()
         }
 
@@ -226,8 +249,16 @@ class RungBuilder:
                 fingers[classes[after]] |= last.fingers
         return fingers
 
-    def lay_out(self, candidate: Candidate, rung: int, before: int = 0, graces: bool = True) -> ArrangedBar:
-        """A candidate as a bar, ornaments and all; `before` are the fingers that strike just before it."""
+    def _laid(self, candidate: Candidate, rung: int, first: int) -> ArrangedBar:
+        return self.lay_out(candidate, rung, self._hands[first], busier=first in self._busier)
+
+    def lay_out(
+        self, candidate: Candidate, rung: int, before: int = 0, graces: bool = True, busier: bool = False
+    ) -> ArrangedBar:
+        """A candidate as a bar, ornaments and all; `before` are the fingers that strike just before it.
+
+        A `busier` one has more graces and wider pinches: what would stay as it is below gets them.
+        """
         context = candidate.grid.context
         strong = tuple(onset - context.offset for onset in context.bar.metre.strong_onsets)
         idiom, left = self.idiom, self.idiom.left
@@ -235,9 +266,12 @@ class RungBuilder:
         def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
             if idiom.has(Adds.SLURS, rung):
                 strokes = with_slow_slides(strokes, grid.clock.count, left)
-                strokes = with_graces(strokes, grid, strong, left, idiom.right) if graces else strokes
+                most = (MANY if busier else 1) if graces else 0
+                strokes = with_graces(strokes, grid, strong, left, idiom.right, most)
+            if idiom.has(Adds.MOVES, rung):
+                strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left)
             if idiom.has(Adds.DOUBLES, rung):
-                return with_double_stops(strokes, grid, idiom.right, strong, before)
+                return with_double_stops(strokes, grid, idiom.right, strong, before, busier)
             if idiom.has(Adds.SHAPES, rung):
                 first = tuple(part.onset for part in context.segments if part.spot)[:1]
                 return with_double_stops(strokes, grid, idiom.right, first, before)
@@ -307,12 +341,6 @@ class RungBuilder:
             said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
         said += _left_words(below.tune_onsets, bar.tune_onsets)
         return replace(bar, remarks=bar.remarks + tuple(said))
-
-
-def _stepped(candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
-    """Every rung is a step up: what comes out as on the rung below costs more, and so does what plays less."""
-    same = candidate.played == as_below.played or candidate.strings_struck < as_below.strings_struck - 1
-    return replace(candidate, cost=candidate.cost + price) if same else candidate
 
 
 def _with_breath(found: list[Candidate]) -> list[Candidate]:

@@ -27,13 +27,14 @@ from nailhead.core.music.metre import Time
 #: a bar in which the drone string has no room.
 LEFT_OUT, NOT_BACK, STRUCK, NO_DRONE = 10, 3, 40, 14
 #: What each way of sounding a note costs.
-PRICE = {Catch.SLUR: 0, Catch.DRONE: -1, Catch.DROP: 2}
+PRICE = {Catch.SLUR: 0, Catch.DRONE: -1, Catch.DROP: 2, Catch.PLUCK: COSTS["left pluck"]}
 #: Frets from the hand within which a note is looked for elsewhere.
 NEAR = 5
 _WHY = {
     Catch.SLUR: "the left hand can sound it there",
     Catch.DRONE: DRONE_SOUNDS,
     Catch.DROP: "the thumb can drop to it there",
+    Catch.PLUCK: "the left hand can pluck it there",
 }
 
 
@@ -224,7 +225,7 @@ class _Bar:
             if in_time and may_slur(self.idiom.left, state.spot.place, place):
                 yield Catch.SLUR, PRICE[Catch.SLUR] + self._thumbs_count(note)
         on_count = note.at % grid.count == 0
-        thumb_free = state.how in (None, Catch.SLUR) or gap > grid.count
+        thumb_free = state.how in (None, Catch.SLUR, Catch.PLUCK) or gap > grid.count
         if on_count and thumb_free and place.string in self.drones:
             if Catch.DRONE in self.catches and place.fret == 0:
                 yield Catch.DRONE, PRICE[Catch.DRONE]
@@ -232,6 +233,9 @@ class _Bar:
             drops = right.catches and place.string in right.lines[right.catches]
             if drops and state.how is None and state.spot.place.string < place.string:
                 yield Catch.DROP, PRICE[Catch.DROP]
+        plucked = on_count and Catch.PLUCK in self.catches and place.fret == 0 and place.string not in self.drones
+        if plucked and state.spot and place.string != state.spot.place.string and state.how is not Catch.PLUCK:
+            yield Catch.PLUCK, PRICE[Catch.PLUCK]
         if note.ours:
             threes = self._size(note.at) == 3 and not (state.behind and gap <= grid.count)
             free = threes and on_count and place.string in right.lines[striker]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 from functools import reduce
 from operator import or_
@@ -19,15 +19,17 @@ from nailhead.core.music.metre import Time
 LOW = 3
 #: A finger that reaches a string only at this price does not double on it.
 UNEASY = 5
+#: In cents: it sounds full too where two fingers strike.
+OCTAVE = 1200
 
 
 def with_double_stops(
-    strokes: tuple[Stroke, ...], grid: Grid, right: RightHand, where: Collection[Time], before: int
+    strokes: tuple[Stroke, ...], grid: Grid, right: RightHand, where: Collection[Time], before: int, far: bool = False
 ) -> tuple[Stroke, ...]:
     """A chord tone beside each melody note on one of the onsets `where`, if there is one and a finger free for it.
 
-    The one below it first; a hand that sweeps, or a low melody note, takes the string above else. `before` are the
-    fingers (as bits) that strike just before the bar.
+    The one below it first; a hand that sweeps, or a low melody note, takes the string above else; fingers pinch as
+    `far` apart as an octave. `before` are the fingers (as bits) that strike just before the bar.
     """
     if right.doubling is None:
         return strokes
@@ -41,25 +43,40 @@ def with_double_stops(
         if any(one.slur and one.slur.slow for other in strokes[index + 1 : index + 5] for one in other.notes):
             continue  # a finger that is about to slide slowly is left alone
         at = grid.tick(stroke.onset)
-        under = _beside(note, grid, at, 1)
-        if right.doubling is Doubling.FREE and note.place.string >= LOW:
-            under = None  # two low strings pinched together are thick
-        if under is None and (right.doubling is Doubling.SAME or note.place.string >= LOW):
-            under = _beside(note, grid, at, -1)
-        if under is None or _struck_next(under.place.string, strokes[index : index + 2], grid):
-            continue
+        others = [one for away in _aways(note, right, far) if (one := _beside(note, grid, at, away))]
+        others = others if far else others[:1]
+        others = [one for one in others if not _struck_next(one.place.string, strokes[index : index + 2], grid)]
         (touch,) = stroke.touches
         if right.doubling is Doubling.FREE:
             if index + 1 == len(strokes) and stroke.duration <= grid.clock.count:
                 continue  # which finger comes next is the next bar's affair
             around = [*result[max(0, index - 1) : index], stroke, *strokes[index + 1 : index + 2]]
-            busy = _fingers(around) | (before if index == 0 else 0)
-            by = _free_finger(under.place.string, busy, right)
-            if by and not any(_across(by, under.place.string, other, right) for other in around if other is not stroke):
-                result[index] = replace(stroke, touches=(touch, Touch(by, right.way_of(by), (under,))))
-        elif not _strays(strokes[index + 1 : index + 2], under.place.string, right):
-            result[index] = replace(stroke, touches=(_swept(touch, right, note, under),))
+            pinched = next(_pinched(others, around, stroke, before if index == 0 else 0, right), None)
+            if pinched:
+                result[index] = replace(stroke, touches=(touch, pinched))
+        elif others and not _strays(strokes[index + 1 : index + 2], others[0].place.string, right):
+            result[index] = replace(stroke, touches=(_swept(touch, right, note, others[0]),))
     return tuple(result)
+
+
+def _aways(note: FrettedNote, right: RightHand, far: bool) -> tuple[int, ...]:
+    """How many strings towards the bass (or, below 0, the treble) the second note may lie, best first."""
+    if right.doubling is Doubling.SAME:
+        return (1, -1)
+    if note.place.string >= LOW:  # two low strings pinched together are thick
+        return (-1,)
+    return (1, 2, 3) if far else (1,)
+
+
+def _pinched(
+    others: Sequence[FrettedNote], around: Sequence[Stroke], stroke: Stroke, before: int, right: RightHand
+) -> Iterator[Touch]:
+    """The touches that may join a stroke, whose neighbours are `around` it, each by a finger that is free."""
+    busy = _fingers(around) | before
+    for note in others:
+        by = _free_finger(note.place.string, busy, right)
+        if by and not any(_across(by, note.place.string, one, right) for one in around if one is not stroke):
+            yield Touch(by, right.way_of(by), (note,))
 
 
 def _struck_next(string: int, strokes: tuple[Stroke, ...], grid: Grid) -> bool:
@@ -115,14 +132,15 @@ def _strays(following: tuple[Stroke, ...], string: int, right: RightHand) -> boo
 
 
 def _beside(note: FrettedNote, grid: Grid, at: int, away: int) -> FrettedNote | None:
-    """The chord tone on the next string towards the bass (1) or the treble (-1), where the left hand has it."""
+    """The chord tone so many strings towards the bass, or the treble (below 0), where the left hand has it."""
     string = note.place.string + away
     offered = grid.fillers(at).get(string)
     if offered is None or offered.role is not Role.CHORD:
         return None
     place = Place(string, offered.fret)
     cents = grid.context.setup.sounding_cents(place)
-    if not NEAREST <= away * (note.pitch.cents - cents) <= WIDEST:
+    apart = (note.pitch.cents - cents) * (1 if away > 0 else -1)
+    if not NEAREST <= apart <= WIDEST and not (away > 1 and apart == OCTAVE):
         return None
     finger = grid.hand(at).fingers.get(string, 0) if place.fret else 0
     return FrettedNote(place, grid.context.tones.name(cents, grid.context.key), Role.CHORD, finger)

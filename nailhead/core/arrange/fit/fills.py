@@ -39,7 +39,7 @@ def with_fill(context: BarContext) -> BarContext | None:
         return None
     setup = context.setup
     places = tuple(setup.places(cents) for cents in walk)
-    return _filled(context, grid, ticks, [(found, None) for found in places])
+    return _filled(context, grid, ticks, [(found, None, 0) for found in places])
 
 
 def with_figures(context: BarContext) -> Iterator[tuple[Figure, BarContext]]:
@@ -57,10 +57,10 @@ def with_figures(context: BarContext) -> Iterator[tuple[Figure, BarContext]]:
         (chord,) = chords
         if chord is None or chord.minor or not context.tones.is_root(setup.sounding_cents(figure.root), chord):
             continue
-        last, _ = figure.notes[-1]
+        last, *_ = figure.notes[-1]
         apart = abs(context.tones.name(setup.sounding_cents(last), context.key).diatonic - goal.diatonic)
         if setup.string(last.string).drone or 0 < apart <= NEAR:
-            yield figure, _filled(context, grid, ticks, [((place,), slur) for place, slur in figure.notes])
+            yield figure, _filled(context, grid, ticks, [((place,), slur, bend) for place, slur, bend in figure.notes])
 
 
 def _room(context: BarContext) -> tuple[Grid, range]:
@@ -77,13 +77,13 @@ def _room(context: BarContext) -> tuple[Grid, range]:
 
 
 def _filled(
-    context: BarContext, grid: Grid, ticks: range, notes: Sequence[tuple[tuple[Place, ...], Slur | None]]
+    context: BarContext, grid: Grid, ticks: range, notes: Sequence[tuple[tuple[Place, ...], Slur | None, int]]
 ) -> BarContext:
     """The bar with notes, each in one of some places, behind what its last one keeps."""
     setup, last = context.setup, context.segments[-1]
     assert last.pitch is not None and last.spot is not None
     to_place = [NoteToPlace(last.pitch.cents, grid.clock.count, (last.spot.place,))]
-    to_place += [NoteToPlace(setup.sounding_cents(places[0]), grid.clock.count, places) for places, _ in notes]
+    to_place += [NoteToPlace(setup.sounding_cents(places[0]), grid.clock.count, places) for places, *_ in notes]
     spots = place_melody(to_place, setup).spots[1:]
     kept = replace(last, duration=grid.time(ticks[0]) - last.onset)
     fill = tuple(
@@ -94,8 +94,9 @@ def _filled(
             spot,
             fill=True,
             grace=slur,
+            bend=bend,
         )
-        for at, spot, (_, slur) in zip(ticks, spots, notes, strict=True)
+        for at, spot, (_, slur, bend) in zip(ticks, spots, notes, strict=True)
     )
     return replace(context, segments=(*context.segments[:-1], kept, *fill))
 

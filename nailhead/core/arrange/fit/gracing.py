@@ -10,11 +10,14 @@ from nailhead.core.arrange.rows.hands import LeftHand, RightHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Time
+from nailhead.core.music.pitch import Pitch
 
 #: A slide that begins so many counts before its note is a slow one: two beats (handbook §4).
 SLOW = 4
 #: Highest fret of a unison that is slid into, and the finger that slides there.
 UNISON, RING = 5, 3
+#: Degrees that are bent, above the tonic, and how far, in cents.
+BLUE, QUARTER_TONE, OCTAVE = (300, 1000), 50, 1200
 #: A note must last so many counts to have room for a grace.
 ROOM = 2
 
@@ -46,16 +49,19 @@ def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -
 
 
 def with_graces(
-    strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand, right: RightHand
+    strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand, right: RightHand, most: int = 1
 ) -> tuple[Stroke, ...]:
-    """A grace for a bar without slurs: into the first melody note on a strong beat that is stopped, long and new.
+    """Graces for a bar without slurs: into the first `most` melody notes on a strong beat that are stopped, long, new.
 
     A note that is only repeated has no use for one.
     """
     if any(note.slur for stroke in strokes for note in stroke.notes):
         return strokes
+    result = list(strokes)
     before: Place | None = None
     for index, stroke in enumerate(strokes):
+        if not most:
+            break
         note = next((note for note in stroke.notes if note.role is Role.MELODY and not note.held), None)
         if note is None:
             continue
@@ -68,15 +74,32 @@ def with_graces(
         new = note.place != before and stroke.tuplet is None
         slur = grace_into(left, note, grid.context.setup, _barred(note, stroke, grid)) if roomy and new else None
         others_open = all(one is note or not one.place.fret for one in stroke.notes)
-        if slur and others_open:
-            changed = _with_note(stroke, note, replace(note, slur=slur))
-            return (*strokes[:index], changed, *strokes[index + 1 :])
         by_sweeper = all(touch.by in right.plain for touch in stroke.touches)
-        if roomy and others_open and right.sweeps and by_sweeper and not note.place.fret:
-            slid = _into_unison(strokes, index, note, grid, left)
-            if slid:
-                return (*strokes[:index], slid, *strokes[index + 1 :])
+        graced: Stroke | None = None
+        if slur and others_open:
+            graced = _with_note(stroke, note, replace(note, slur=slur))
+        elif roomy and others_open and right.sweeps and by_sweeper and not note.place.fret:
+            graced = _into_unison(strokes, index, note, grid, left)
+        if graced:
+            result[index], most = graced, most - 1
         before = note.place
+    return tuple(result)
+
+
+def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[Stroke, ...]:
+    """One long blue note, the minor third or seventh of the key, pushed up a quarter tone (common practice)."""
+    if Ornament.BEND not in left.ornaments or left.one_finger:
+        return strokes
+    context = grid.context
+    tonic = context.setup.cents_of(Pitch(context.key.tonic.step, context.key.tonic.alter, 4))
+    for index, stroke in enumerate(strokes):
+        if len(stroke.notes) != 1 or not stroke.struck or _lasts(strokes, index) < ROOM * grid.clock.count:
+            continue
+        (note,) = stroke.notes
+        blue = (context.setup.sounding_cents(note.place) - tonic) % OCTAVE in BLUE
+        free = note.role is Role.MELODY and note.place.fret and not note.slur and not _barred(note, stroke, grid)
+        if blue and free and not context.setup.string(note.place.string).drone:
+            return (*strokes[:index], _with_note(stroke, note, replace(note, bend=QUARTER_TONE)), *strokes[index + 1 :])
     return strokes
 
 

@@ -135,7 +135,8 @@ def _melody_note(grid: Grid, at: int, held: bool = False) -> FrettedNote:
     spot, part = grid.spots[index], grid.context.segments[index]
     assert spot is not None and part.pitch is not None
     finger = grid.hand(at).fingers.get(spot.place.string, 0) if spot.place.fret else 0
-    return FrettedNote(spot.place, part.pitch, Role.FILL if part.fill else Role.MELODY, finger, held, part.grace)
+    role = Role.FILL if part.fill else Role.MELODY
+    return FrettedNote(spot.place, part.pitch, role, finger, held, part.grace, bend=part.bend)
 
 
 def _touch(grid: Grid, strike: Strike, grip: Grip) -> Touch:

@@ -16,8 +16,8 @@ from nailhead.core.fretboard.setup import Place, Setup
 
 #: A run of so many notes of one count each is played in the melodic way.
 RUN = 4
-#: What a weak note costs on the drone string, between the beats and on one: it is open, and the thumb is there.
-ON_DRONE = {False: -3, True: -1}
+#: What a weak note costs on the drone string: it is open, and the thumb is there.
+ON_DRONE = -3
 DRONE_SOUNDS = "the open fifth string sounds it, and the thumb is there already"
 #: Highest fret to which a single note is moved.
 HIGHEST = 12
@@ -71,9 +71,8 @@ def _on_the_drone(grid: Grid) -> Iterator[Placing]:
     for moved in (found, between) if 0 < len(between) < len(found) else (found,):
         if moved:
             there = {index: spot for index, _, spot in moved}
-            price = sum(ON_DRONE[on_beat] for _, on_beat, _ in moved)
             placed = tuple(there.get(index, spot) for index, spot in enumerate(spots))
-            yield Placing(placed, price, tuple((index, DRONE_SOUNDS) for index in there))
+            yield Placing(placed, ON_DRONE * len(moved), tuple((index, DRONE_SOUNDS) for index in there))
 
 
 def spot_near(place: Place, near: Spot) -> Spot:

@@ -11,7 +11,7 @@ from nailhead.core.arrange.fit.grid import Filler, Grid
 from nailhead.core.arrange.fit.strings import Strings, longest_run, swept
 from nailhead.core.arrange.left.ornaments import may_slur
 from nailhead.core.arrange.rows.costs import COSTS
-from nailhead.core.arrange.rows.hands import Adds, Idiom, Reach
+from nailhead.core.arrange.rows.hands import Adds, Catch, Idiom, Reach
 from nailhead.core.arrange.rows.patterns import Slot, Voice, Want, Where
 from nailhead.core.arrange.values import PLAIN, Finger, Role, Way
 
@@ -46,7 +46,8 @@ class Strike(NamedTuple):
     """What happens at one count. `melody` is the segment that begins here, -1 for none.
 
     `strings` and `fingers` (as bits) are those of all touches; `strays` is true where a finger is away from its home
-    strings, `left` where the left hand sounds it alone. Without touches a slot found nothing to play, and `missed`
+    strings, `drags` where it runs on from the string before, `left` where the left hand sounds it alone, and `plucks`
+    where on a string that was not struck. Without touches a slot found nothing to play, and `missed`
     says what a player calls what was wanted.
     """
 
@@ -59,6 +60,8 @@ class Strike(NamedTuple):
     strays: bool = False
     left: bool = False
     missed: str = ""
+    drags: bool = False
+    plucks: bool = False
 
     @property
     def fills(self) -> bool:
@@ -82,6 +85,7 @@ class Offers:
         self.right = idiom.right
         self.slurs = idiom.has(Adds.SLURS, rung)
         self.drops = idiom.has(Adds.DROPS, rung)
+        self.plucks = Catch.PLUCK in idiom.rung(rung).catches
         self.brushes = idiom.rung(rung).brushes
         self.strings = Strings(idiom.right)
         self._lines = self._priced(idiom.right.lines)
@@ -104,7 +108,10 @@ class Offers:
         """A strike of one touch; `melody` is the segment it begins, -1 for none."""
         by = grip.by
         strays = bool(self.right.home) and self.right.leaves_home(by, grip.strings[0])
-        return Strike(at, (grip,), grip.strings, melody, cost, BITS[by], strays, grip.way is Way.LEFT)
+        plucks = by is None and grip.way is Way.PLUCK
+        drags = grip.way is Way.DRAG
+        left = plucks or grip.way is Way.LEFT
+        return Strike(at, (grip,), grip.strings, melody, cost, BITS[by], strays, left, "", drags, plucks)
 
     def slot(self, grid: Grid, slot: Slot, at: int, first: bool) -> list[Strike]:
         """What a slot of a pattern may be at a tick; [] where the pattern does not fit there."""
@@ -287,7 +294,7 @@ class Offers:
             cost = self._lines[finger].get(string)
             if cost is None:
                 continue
-            if off_beat and finger in right.on_beat:
+            if off_beat and finger in right.on_beat and not (voice and voice.way is Way.DRAG):
                 cost += COSTS["struck off the beat" if grid.in_twos else "struck behind the beat"]
             if voice is None or voice.also is None:
                 way = voice.way if voice and voice.by else self._own_way(grid, voice, finger, at)
@@ -299,6 +306,8 @@ class Offers:
             return found
         if self.slurs and self._slurs(grid, index, at):
             found.append(self.strike(at, Grip(None, Way.LEFT, (string,)), index, COSTS["slur"]))
+        if self.plucks and not spot.place.fret and not grid.context.setup.string(string).drone:
+            found.append(self.strike(at, Grip(None, Way.PLUCK, (string,)), index, COSTS["left pluck"]))
         catches = right.catches
         if catches and string in right.lines[catches] and catches not in right.plain:
             leaves = right.leaves_home(catches, string)

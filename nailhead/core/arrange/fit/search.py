@@ -75,8 +75,8 @@ class Fitter:
         row = idiom.rung(rung)
         self.empty, self.hole = row.empty, row.hole
         self.flows = idiom.has(Adds.FLOW, rung)
-        self.phase = (idiom.has(Adds.SLURS, rung), idiom.has(Adds.DROPS, rung))
         self.offers = Offers(idiom, rung)
+        self.phase = (self.offers.slurs, self.offers.drops, self.offers.plucks)
         self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
         self._again = _again_prices(idiom, COSTS["finger forced"] if forced else IMPOSSIBLE)
         follows = idiom.right.follows
@@ -96,7 +96,7 @@ class Fitter:
     def signature(self, grid: Grid) -> tuple[object, ...]:
         """What a grid's cells depend on beside the grid: rungs that agree in it find the same ones."""
         matching = self.matching(grid)
-        phase = self.phase if grid.has_off_beat else (False, False)
+        phase = self.phase if grid.has_off_beat else (False, False, False)
         holes = (self.empty, self.hole) if grid.has_holes else ()
         silent = not self.flows if grid.window(grid.start, grid.end).silent else None
         return (matching, phase, holes, silent, self.change if any(matching) else 0)
@@ -165,13 +165,17 @@ class Fitter:
         `apart` is how many ticks lie between two that are not in one bar.
         """
         if before is None:
-            return IMPOSSIBLE if after.strays else 0
+            return IMPOSSIBLE if after.strays or after.drags else 0
+        if after.plucks:
+            return IMPOSSIBLE if before.plucks or after.strings[0] in before.strings else 0
         if after.left:
             if before.melody < 0:  # what is played between must leave the string ringing
                 return IMPOSSIBLE if after.strings[0] in before.strings else 0
             return 0 if before.melody == after.melody - 1 and before.strings == after.strings else IMPOSSIBLE
         soon = (after.at - before.at if apart is None else apart) <= count
         # A finger leaves its home right behind another one, towards the bass, and has time to get back.
+        if after.drags:
+            return 0 if soon and before.fingers == after.fingers and _runs_on(before, after) else IMPOSSIBLE
         if after.strays and not (soon and not before.fingers & after.fingers and before.strings[-1] < after.strings[0]):
             return IMPOSSIBLE
         if not soon:
@@ -189,7 +193,13 @@ class Fitter:
         if self._rank and self._crosses(before, after):
             # Over a bar line there may be no other way, and a finger that strikes twice running is worse.
             return self._crossed if in_bar else COSTS["finger forced"]
-        return self._string_again if after.melody < 0 and before.strings == after.strings else 0
+        return self._string_again if after.melody < 0 and self._same_string(before, after) else 0
+
+    def _same_string(self, before: Strike, after: Strike) -> bool:
+        """Is a string struck twice? A hand that sweeps takes it along with others, which does not count."""
+        if self.idiom.right.fingered:
+            return any(string in before.strings for string in after.strings)
+        return before.strings == after.strings
 
     def _crosses(self, before: Strike, after: Strike) -> bool:
         """Do fingers that strike a count apart lie across each other?"""
@@ -286,6 +296,11 @@ class Fitter:
 def _begins_well(groups: int, at: int, whole: int) -> bool:
     """Does a row of two groups begin with a stroke unit, and one of three with a bar of three?"""
     return at == 0 and whole == groups if groups % 2 else at % 2 == 0
+
+
+def _runs_on(before: Strike, after: Strike) -> bool:
+    """Does it come to the string next to the one just struck, towards string 1?"""
+    return len(before.strings) == 1 and before.strings[0] == after.strings[0] + 1
 
 
 def _again_prices(idiom: Idiom, most: int) -> dict[int, int]:

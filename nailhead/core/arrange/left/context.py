@@ -25,7 +25,8 @@ class Segment:
     """A stretch of one bar's melody: a note (ties within the bar joined) or a rest (`spot` None).
 
     `held` when it carries on a note from the bar before; `fill` for a note of a named fill, which is no melody. `own`
-    is where the tune itself has the note, where that is elsewhere; `grace` how a note of a fill is come to.
+    is where the tune itself has the note, where that is elsewhere; `grace` how a note of a fill is come to, `bend` how
+    far it is pushed up, in cents.
     """
 
     onset: Time
@@ -37,6 +38,7 @@ class Segment:
     fill: bool = False
     own: Time | None = None
     grace: Slur | None = None
+    bend: int = 0
 
     @property
     def source(self) -> Time:

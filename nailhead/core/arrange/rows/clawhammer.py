@@ -3,7 +3,7 @@
 d  the nail strikes the melody note, or it again     t  thumb on the drone string, for the melody too
 B  brush over two or three neighbours                D  the thumb drops to an inner string on the bass side
 x  the melody note that begins there, else a brush   h  the left hand alone sounds the melody note there
-m  the nail strikes the melody note that begins there
+m  the nail strikes the melody note that begins there   g  the nail runs on over the next string towards string 1
 """
 
 from __future__ import annotations
@@ -44,6 +44,7 @@ ALPHABET = {
     "D": (Voice(THUMB, Way.PLUCK, Want.ANY, Where.LISTED, INNER, must=True),),
     "x": (Voice(NAIL, Way.DOWN, Want.JOIN, instead=_BRUSH, called="brush"),),
     "m": (Voice(NAIL, Way.DOWN, Want.JOIN, must=True),),
+    "g": (Voice(NAIL, Way.DRAG, Want.ANY, must=True, called="drag"),),
     "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
 }
 
@@ -67,6 +68,8 @@ ROWS = (
     Row("drop thumb", "d D | d1! t!", 6, cost=-5),
     Row("gallop", "d D | d! t", 6, cost=-4),
     Row("skip stroke", "d t | . t", 6, cost=2),
+    Row("drag", "d g | g! t", 6, cost=2),
+    Row("jig drag", "d g! t", 6, cost=4),
     Row("drop-thumb catch", "B D!", 6, cost=1),
     Row("jig drop thumb", "d B D!", 6, cost=2),
 )
@@ -100,7 +103,7 @@ _REACH = {NAIL: _ALL, THUMB: dict.fromkeys((5, *INNER), 0)}
 RIGHT = RightHand(
     ALPHABET,
     ROWS,
-    touches=touches_named("nail", "brush", "thumb"),
+    touches=touches_named("nail", "brush", "drag", "thumb"),
     single=SingleNotes({}, (NAIL,)),
     lines=_REACH,
     chords=_REACH,

@@ -11,8 +11,10 @@ COSTS = {
     "struck off the beat": 60,  # a finger that falls on beats comes down between two of them
     "struck behind the beat": 4,  # the same in a group of three, where it has time to
     "slur": 0,  # the left hand sounds an off-beat note
+    "left pluck": 3,  # it plucks an open string that was not struck
     "drop thumb": 2,  # the thumb leaves the fifth string
     "string twice": 5,  # a string is struck twice running inside a roll
+    "string cut": 30,  # the same where every finger has a string of its own
     "melody string": 5,  # filling on the string that the melody rings on
     "drone": 1,  # a drone that is no chord tone, on another string than the short one
     "again": 2,  # the melody note is struck again

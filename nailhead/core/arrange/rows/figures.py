@@ -2,7 +2,8 @@
 
 A figure is written in the frets of one tuning, counted from the capo, and belongs to the chord whose root is on `root`;
 so it serves under any capo. A token is string:fret; `2h3` is hammered on from fret 2 inside the count, `3p2` pulled
-off, `2s4` slid into. The blue third (2 and 3 on string 3 before open 2) is an ornament and need not be in the key.
+off, `2s4` slid into, `10b` choked: pushed up half a tone. The blue third (2 and 3 on string 3 before open 2) is an
+ornament and need not be in the key.
 """
 
 from __future__ import annotations
@@ -14,7 +15,9 @@ from functools import cached_property
 from nailhead.core.arrange.values import Ornament, Slur
 from nailhead.core.fretboard.setup import Place
 
-_TOKEN = re.compile(r"([1-9]):(?:(\d+)([hps]))?(\d+)")
+_TOKEN = re.compile(r"([1-9]):(?:(\d+)([hps]))?(\d+)(b?)")
+#: How far a choke goes, in cents.
+CHOKE = 100
 _ORNAMENTS = {"h": Ornament.HAMMER, "p": Ornament.PULL, "s": Ornament.SLIDE}
 
 
@@ -28,15 +31,15 @@ class Figure:
     text: str
 
     @cached_property
-    def notes(self) -> tuple[tuple[Place, Slur | None], ...]:
-        """One a count."""
+    def notes(self) -> tuple[tuple[Place, Slur | None, int], ...]:
+        """One a count: where it lies, how it is come to, how far it is bent (cents)."""
         found = []
         for token in self.text.split():
             read = _TOKEN.fullmatch(token)
             assert read, token
-            string, start, letter, fret = read.groups()
+            string, start, letter, fret, choked = read.groups()
             slur = Slur(_ORNAMENTS[letter], int(start), grace=True) if letter else None
-            found.append((Place(int(string), int(fret)), slur))
+            found.append((Place(int(string), int(fret)), slur, CHOKE if choked else 0))
         return tuple(found)
 
 
@@ -48,6 +51,7 @@ FIGURES = (
     Figure("G, the blue third", _OPEN_G, _G, "3:2h3 2:0 5:0 1:0"),
     Figure("G, down to the low string", _OPEN_G, _G, "2:0 3:0 4:0h2 3:0"),
     Figure("G, up and out", _OPEN_G, _G, "4:0h2 3:0 3:2h3 2:0 5:0 1:0"),
+    Figure("G, choke", _OPEN_G, _G, "2:10b 1:9 2:8 5:0"),
     Figure("G, tag", _OPEN_G, _G, "1:0 2:0 5:0 1:0 4:0h2 3:0"),
     Figure("C, around the shape", _OPEN_G, _C, "4:2 2:0h1 5:0 1:2"),
     Figure("C, the roll down", _OPEN_G, _C, "1:2 2:1 5:0 1:2 3:0 4:2"),

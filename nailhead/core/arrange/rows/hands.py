@@ -24,6 +24,7 @@ class Catch(StrEnum):
     SLUR = "the left hand sounds it from the note before"
     DRONE = "it is the drone string's own pitch, and the thumb strikes it there"
     DROP = "a finger leaves its home string for it"
+    PLUCK = "the left hand plucks it on an open string that was not struck"
 
 
 class Adds(StrEnum):
@@ -89,7 +90,7 @@ class Follows:
 
     def __call__(self, before: Touch, after: Touch) -> int:
         """The price of two touches, by their fingers alone."""
-        if before.by is None or before.by is not after.by:
+        if before.by is None or before.by is not after.by or after.way is Way.DRAG:
             return 0
         return self.again.get(before.by, 0)
 

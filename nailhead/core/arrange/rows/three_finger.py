@@ -128,7 +128,9 @@ RIGHT = RightHand(
     chords=CHORDS,
     plain=(THUMB, INDEX, MIDDLE),
     drone_sings=2,
-    follows=Follows(dict.fromkeys((THUMB, INDEX, MIDDLE), IMPOSSIBLE), order=(THUMB, INDEX, MIDDLE)),
+    follows=Follows(
+        dict.fromkeys((THUMB, INDEX, MIDDLE), IMPOSSIBLE), COSTS["string cut"], order=(THUMB, INDEX, MIDDLE)
+    ),
     doubling=Doubling.FREE,
     spreads=True,
     change_at_bar_line=COSTS["pattern changes at the bar line"],

@@ -40,6 +40,7 @@ _F, _W = Finger, Way
 TOUCHES: tuple[TouchRow, ...] = (
     TouchRow("nail", _F.NAIL, _W.DOWN, False, "d", "", "strike down", pluck="i"),
     TouchRow("brush", _F.NAIL, _W.DOWN, True, "B", "B", "brush", pluck="i", roll="up", spread_s=_SPREAD),
+    TouchRow("drag", _F.NAIL, _W.DRAG, False, "g", "~", "the nail runs on", pluck="i"),
     TouchRow("thumb", _F.THUMB, _W.PLUCK, False, "T", "T", "thumb", pluck="p"),
     TouchRow("index", _F.INDEX, _W.PLUCK, False, "I", "I", "index", pluck="i"),
     TouchRow("middle", _F.MIDDLE, _W.PLUCK, False, "M", "M", "middle", pluck="m"),
@@ -78,6 +79,7 @@ TOUCHES: tuple[TouchRow, ...] = (
     ),
     TouchRow("slap", _F.THUMB, _W.SLAP, False, "K", "×", "slap"),
     TouchRow("left hand", None, _W.LEFT, False, "-", "", "left hand alone", loud=_SLURRED),
+    TouchRow("left pluck", None, _W.PLUCK, False, "+", "+", "left hand plucks", loud=_SLURRED),
     TouchRow("rings on", None, _W.RINGS, False, "", "", "rings on"),
 )
 #: How two touches at once are written in a text tab.

@@ -78,6 +78,8 @@ def _left(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
 
 def _slur(note: FrettedNote, before: FrettedNote | None, stroke: Stroke, where: str) -> Iterator[str]:
     slur, fret = note.slur, note.place.fret
+    if note.bend and not fret:
+        yield f"A bend {where} needs a stopped note."
     if stroke.slurred and (slur is None or (before is None and not slur.grace)):
         yield f"Nothing sounds on string {note.place.string} to slur from {where}."
     if slur is None:

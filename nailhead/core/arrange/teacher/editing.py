@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from nailhead.core.arrange.fit.bare import Single, single_touch
+from nailhead.core.arrange.fit.gracing import QUARTER_TONE
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.rows.hands import Idiom, RightHand
@@ -313,11 +314,16 @@ def _technique(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
     index, note = _at(desk, strokes, edit)
     stroke = strokes[index]
     if edit.ornament is None:
-        plain = replace(note, slur=None)
+        plain = replace(note, slur=None, bend=0)
         if not stroke.slurred:
             return _swap(strokes, index, note, plain)
         by, way = usual_touch(desk, strokes, index, note.place)
         return _with(strokes, index, replace(stroke, touches=single(by, way, plain)))
+    if edit.ornament is Ornament.BEND:
+        if not note.place.fret:
+            raise desk.refuse("an open string cannot be bent", "ornament", "Choose a stopped note.")
+        return _swap(strokes, index, note, replace(note, slur=None, bend=QUARTER_TONE))
+    note = replace(note, bend=0)
     before = _before_on_string(strokes, index, edit.string)
     if before is not None and len(stroke.notes) == 1 and not edit.start:
         slurred = replace(note, slur=Slur(edit.ornament, before.place.fret, edit.slow))

@@ -44,6 +44,7 @@ class Entered:
     by: Finger | None = None
     slur: Slur | None = None
     held: bool = False
+    bend: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +142,7 @@ def _note(desk: Desk, stroke: EnteredStroke, entered: Entered, before: tuple[Str
     note = placed(desk, entered.place, stroke.onset, before)
     finger = entered.finger if entered.finger and entered.place.fret else note.finger
     role = Role.MELODY if entered.held else note.role
-    return replace(note, finger=finger, role=role, held=entered.held, slur=entered.slur)
+    return replace(note, finger=finger, role=role, held=entered.held, slur=entered.slur, bend=entered.bend)
 
 
 def _touches(
