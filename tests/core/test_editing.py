@@ -119,7 +119,12 @@ def test_fingers_hands_and_ornaments() -> None:
     grace = edited(at, bar, Edit("technique", onset, stopped.place.string, ornament=Ornament.HAMMER))
     slur = next(note.slur for stroke in grace.strokes for note in stroke.notes if note.slur)
     assert slur.grace and slur.start == 0
-    plain = edited(at, grace, Edit("technique", onset, stopped.place.string))
+    bend = Edit("technique", onset, stopped.place.string, ornament=Ornament.BEND)
+    bent = edited(at, grace, bend)
+    assert [n.bend for s in bent.strokes for n in s.notes if s.onset == onset and n.place == stopped.place] == [50]
+    with pytest.raises(PathError, match="an open string cannot be bent"):
+        edited(at, edited(at, bar, Edit("fret", onset, stopped.place.string)), bend)
+    plain = edited(at, bent, Edit("technique", onset, stopped.place.string))
     assert plain.strokes == bar.strokes
 
 
@@ -191,7 +196,8 @@ def test_any_row_of_edits_leaves_a_bar_that_adds_up(data: st.DataObject) -> None
         assert adds_up(bar) and bar.length == found.tune.bars[index].length
         for stroke in bar.strokes:
             assert all(touch.notes for touch in stroke.touches)
-            assert all((touch.by is None) == (touch.way in (Way.LEFT, Way.RINGS)) for touch in stroke.touches)
+            alone = (Way.LEFT, Way.RINGS)
+            assert all(touch.left_pluck or (touch.by is None) == (touch.way in alone) for touch in stroke.touches)
             for note in stroke.notes:
                 assert at.setup.cents_of(note.pitch) == at.setup.sounding_cents(note.place)
         assert all(said.endswith(".") for said in awkward(at, bar))

@@ -13,7 +13,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nailhead.core import choosing
-from nailhead.core.arrange.fit.building import Candidate, RungBuilder, choose_shapes
+from nailhead.core.arrange.fit.building import RungBuilder, choose_shapes
+from nailhead.core.arrange.fit.candidates import Candidate
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
 from nailhead.core.arrange.fit.moving import usual

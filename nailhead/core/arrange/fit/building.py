@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from nailhead.core.arrange.fit.bare import early_notes
-from nailhead.core.arrange.fit.doubling import with_double_stops
-from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_slow_slides
+from nailhead.core.arrange.fit.candidates import Candidate, with_breath
+from nailhead.core.arrange.fit.dressing import dressed
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
-from nailhead.core.arrange.fit.leading import with_blue_thirds
 from nailhead.core.arrange.fit.moving import Placing, usual
-from nailhead.core.arrange.fit.offering import Strike
 from nailhead.core.arrange.fit.plainness import why_plainer
 from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
@@ -34,48 +32,8 @@ SILENT = 12
 STILL, STILL_IN_SOLO = 12, 40
 #: What it costs to play a bar of pairs by its beats alone.
 FORCED = 100
-#: What it costs to leave out a bar's last filler so that the next bar's first finger is free.
-BREATH = 18
 #: So many graces a bar may have that would else be played as below.
 MANY = 2
-
-
-@dataclass(frozen=True, slots=True)
-class Candidate:
-    """A cell with the grid it was fitted to and the melody's places there."""
-
-    cost: int
-    cell: Cell
-    grid: Grid
-    placing: Placing
-    first: Strike | None
-    last: Strike | None
-    motions: tuple[str, ...]
-    said: str = ""
-
-    def ends(self) -> tuple[Hashable, Hashable]:
-        """By what it begins and ends: all that the price of a join looks at."""
-        first, last, grid = self.first, self.last, self.grid
-        begins = first and (first.at - grid.start, first.fingers, first.strings, first.melody < 0, first.left)
-        closes = last and (grid.end - last.at, last.fingers, last.strings)
-        return (grid.count, begins, *self.motions[:1]), (grid.count, closes, *self.motions[-1:])
-
-    @property
-    def strings_struck(self) -> int:
-        """How much is played."""
-        return sum(len(strike.strings) for strike in self.cell.strikes)
-
-    @property
-    def played(self) -> tuple[tuple[int, tuple[Place | int, ...]], ...]:
-        """What is struck when, to compare by: times in sixteenths of a count."""
-        count, spots = self.grid.count, self.grid.spots
-        row = []
-        for strike in self.cell.strikes:
-            if strike.touches:
-                spot = spots[strike.melody] if strike.melody >= 0 else None
-                places = tuple(spot.place if spot and spot.place.string == one else one for one in strike.strings)
-                row.append((strike.at * 16 // count, places))
-        return tuple(row)
 
 
 class RungBuilder:
@@ -214,7 +172,7 @@ class RungBuilder:
                     motions = tuple(row.family for row, _ in cell.rows if row and row.family)
                     cost = cell.cost + placing.cost + version.cost + self._silent(cell, grid)
                     found.append(Candidate(cost, cell, grid, placing, cell.first, cell.last, motions, version.said))
-        return _with_breath(best_of_ends(found, fitter.keep))
+        return with_breath(best_of_ends(found, fitter.keep))
 
     def _silent(self, cell: Cell, grid: Grid) -> int:
         """A full bar in which no drone string sounds is no banjo bar."""
@@ -260,24 +218,13 @@ class RungBuilder:
         A `busier` one has more graces and wider pinches: what would stay as it is below gets them.
         """
         context = candidate.grid.context
-        strong = tuple(onset - context.offset for onset in context.bar.metre.strong_onsets)
-        idiom, left = self.idiom, self.idiom.left
+        idiom = self.idiom
+        most = 0 if not graces else MANY if busier else 1
 
         def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
-            if idiom.has(Adds.SLURS, rung):
-                strokes = with_slow_slides(strokes, grid.clock.count, left)
-                most = (MANY if busier else 1) if graces else 0
-                strokes = with_graces(strokes, grid, strong, left, idiom.right, most)
-            if idiom.has(Adds.MOVES, rung):
-                strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left)
-            if idiom.has(Adds.DOUBLES, rung):
-                return with_double_stops(strokes, grid, idiom.right, strong, before, busier)
-            if idiom.has(Adds.SHAPES, rung):
-                first = tuple(part.onset for part in context.segments if part.spot)[:1]
-                return with_double_stops(strokes, grid, idiom.right, first, before)
-            return strokes
+            return dressed(strokes, grid, idiom, rung, before, most, far=busier)
 
-        bar = lay_out(candidate.grid, candidate.cell, rung, left, dress)
+        bar = lay_out(candidate.grid, candidate.cell, rung, idiom.left, dress)
         plainer = why_plainer(candidate.grid, bar, rung, idiom)
         layer = idiom.rung(rung).thins or idiom.rung(rung).layer
         bar = replace(bar, layer=layer, early=early_notes(context))
@@ -341,17 +288,6 @@ class RungBuilder:
             said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
         said += _left_words(below.tune_onsets, bar.tune_onsets)
         return replace(bar, remarks=bar.remarks + tuple(said))
-
-
-def _with_breath(found: list[Candidate]) -> list[Candidate]:
-    """The candidates, and the best that end in a filler also without it: the hand can always get to the next bar."""
-    breathing = []
-    for candidate in found[:2]:
-        last = candidate.last
-        if last and last.melody < 0 and last is not candidate.first:
-            cell = candidate.cell.without_last(BREATH)
-            breathing.append(replace(candidate, cost=candidate.cost + BREATH, cell=cell, last=cell.last))
-    return found + breathing
 
 
 def _strikes(stroke: Stroke, place: Place) -> bool:

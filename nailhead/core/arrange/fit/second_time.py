@@ -7,7 +7,8 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import NamedTuple
 
-from nailhead.core.arrange.fit.building import Candidate, RungBuilder
+from nailhead.core.arrange.fit.building import RungBuilder
+from nailhead.core.arrange.fit.candidates import Candidate
 from nailhead.core.arrange.fit.moving import usual
 from nailhead.core.arrange.fit.search import Fitter
 from nailhead.core.arrange.fit.versions import Version

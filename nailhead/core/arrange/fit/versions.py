@@ -79,14 +79,17 @@ class Versions:
             # Who plays every note plays it the melodic way where the notes run.
             yield Version(base, tuple(placing for placing in places if not placing.spreads))
             yield Version(base, tuple(placing for placing in places if placing.spreads), -RUN)
-        else:
+        thinned = list(self._thinned(first, base, row.thins, rung)) if row.thins else []
+        runs: list[Version] = []
+        if row.thins and self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
+            runs = list(self._with_runs(first, base, row.thins, rung))
+        # Between every note and the bones lies what is hardly ever played: a run comes whole or not at all.
+        if row.layer is not Layer.FULL and len(thinned) < 2 and not runs:
             yield Version(base, places)
-        if row.thins:
-            yield from self._thinned(first, base, row.thins, rung)
-            if self.idiom.has(Adds.PUSHES, rung):
-                yield from self._pushed(first, base, row.thins)
-            if self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
-                yield from self._with_runs(first, base, row.thins, rung)
+        yield from thinned[-1:] if runs else thinned
+        if row.thins and self.idiom.has(Adds.PUSHES, rung):
+            yield from self._pushed(first, base, row.thins)
+        yield from runs
 
     def _grid(self, first: int) -> Grid:
         """The full melody of a bar in its usual places."""

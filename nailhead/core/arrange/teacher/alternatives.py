@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import chain
 
-from nailhead.core.arrange.fit.building import Candidate, RungBuilder, place_words
+from nailhead.core.arrange.fit.building import RungBuilder, place_words
+from nailhead.core.arrange.fit.candidates import Candidate
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.fit.moving import Placing, placings, spot_near, usual
 from nailhead.core.arrange.fit.search import Fitter

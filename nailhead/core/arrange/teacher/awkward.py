@@ -71,6 +71,8 @@ def _left(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
         for finger in sorted({finger for finger, _ in fingers}):
             if len({fret for other, fret in fingers if other == finger}) > 1:
                 yield f"Finger {finger} is wanted in two places {where}."
+        if any(touch.left_pluck and note.place.fret for touch in stroke.touches for note in touch.notes):
+            yield f"The left hand plucks open strings only, and not {where}."
         for note in stroke.notes:
             yield from _slur(note, last.get(note.place.string), stroke, where)
             last[note.place.string] = note

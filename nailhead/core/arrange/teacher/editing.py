@@ -323,10 +323,9 @@ def _technique(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
         if not note.place.fret:
             raise desk.refuse("an open string cannot be bent", "ornament", "Choose a stopped note.")
         return _swap(strokes, index, note, replace(note, slur=None, bend=QUARTER_TONE))
-    note = replace(note, bend=0)
     before = _before_on_string(strokes, index, edit.string)
     if before is not None and len(stroke.notes) == 1 and not edit.start:
-        slurred = replace(note, slur=Slur(edit.ornament, before.place.fret, edit.slow))
+        slurred = replace(note, slur=Slur(edit.ornament, before.place.fret, edit.slow), bend=0)
         if edit.slow and edit.ornament is Ornament.SLIDE:
             return _swap(strokes, index, note, slurred)
         return _with(strokes, index, replace(stroke, touches=single(None, Way.LEFT, slurred)))
@@ -334,7 +333,7 @@ def _technique(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
     string = desk.setup.string(edit.string)
     if not string.first_fret <= start <= string.last_fret:
         raise desk.refuse(f"there is no fret {start} to come from.", "start", "Choose another ornament.")
-    return _swap(strokes, index, note, replace(note, slur=Slur(edit.ornament, start, grace=True)))
+    return _swap(strokes, index, note, replace(note, slur=Slur(edit.ornament, start, grace=True), bend=0))
 
 
 def _before_on_string(strokes: Strokes, index: int, string: int) -> FrettedNote | None:

@@ -6,7 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.fit.bare import arrange_bare
-from nailhead.core.arrange.fit.building import Candidate, RungBuilder, choose_shapes, place_words
+from nailhead.core.arrange.fit.building import RungBuilder, choose_shapes, place_words
+from nailhead.core.arrange.fit.candidates import Candidate
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.fit.moving import Placing, usual

@@ -1,0 +1,33 @@
+"""What the left hand and a free finger add to a bar that is laid out, rung by rung."""
+
+from __future__ import annotations
+
+from nailhead.core.arrange.fit.doubling import with_double_stops
+from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_slow_slides
+from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.leading import with_blue_thirds
+from nailhead.core.arrange.rows.hands import Adds, Idiom
+from nailhead.core.arrange.values import Stroke
+
+
+def dressed(
+    strokes: tuple[Stroke, ...], grid: Grid, idiom: Idiom, rung: int, before: int, most: int, far: bool
+) -> tuple[Stroke, ...]:
+    """The strokes with slow slides, at most `most` graces, blue notes and second notes, as the rung has them.
+
+    `before` are the fingers (as bits) that strike just before the bar; `far` lets fingers pinch an octave apart.
+    """
+    context, left, right = grid.context, idiom.left, idiom.right
+    strong = tuple(onset - context.offset for onset in context.bar.metre.strong_onsets)
+    if idiom.has(Adds.SLURS, rung):
+        strokes = with_slow_slides(strokes, grid.clock.count, left)
+    if idiom.has(Adds.MOVES, rung):
+        strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left)
+    if idiom.has(Adds.SLURS, rung):
+        strokes = with_graces(strokes, grid, strong, left, right, most)
+    if idiom.has(Adds.DOUBLES, rung):
+        return with_double_stops(strokes, grid, right, strong, before, far)
+    if idiom.has(Adds.SHAPES, rung):
+        first = tuple(part.onset for part in context.segments if part.spot)[:1]
+        return with_double_stops(strokes, grid, right, first, before)
+    return strokes
