@@ -19,6 +19,8 @@ LETTER, GRACE = 0.86, 0.92
 FINGERED = 3.6
 #: Gaps before a note that is come to by a grace, and how many more where the note before it has its finger number.
 GRACED, GRACE_FINGERED = 2.8, 0.5
+#: Gaps behind a note that is bent, and how much further off the arc is where the note has its finger number.
+BENT, BENT_FINGERED = 3.4, 0.75
 #: Gaps from a note with its finger number to the next one beside it, which may have a number of two figures.
 BESIDE, BESIDE_WIDE = 2.2, 2.5
 
@@ -36,6 +38,8 @@ def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
             elif note.slur and start and fingers:
                 needs.append(Need(start.onset, stroke.onset, FINGERED * style.gap))
             last[note.place.string] = stroke
+        if before and any(note.bend for note in before.notes):
+            needs.append(Need(before.onset, stroke.onset, (BENT + BENT_FINGERED * fingers) * style.gap))
         if before and fingers and _finger_beside(before, stroke):
             two_digits = any(note.place.fret > 9 for note in stroke.notes)
             needs.append(Need(before.onset, stroke.onset, (BESIDE_WIDE if two_digits else BESIDE) * style.gap))
@@ -49,7 +53,12 @@ def _finger_beside(before: Stroke, stroke: Stroke) -> bool:
 
 
 def slur_marks(
-    bar: ArrangedBar, column: Column, style: Style, y_of: Callable[[int], float], fret_name: Callable[[int], str]
+    bar: ArrangedBar,
+    column: Column,
+    style: Style,
+    y_of: Callable[[int], float],
+    fret_name: Callable[[int], str],
+    fingers: bool,
 ) -> Iterator[Mark]:
     """The marks of every slur of a bar; one from the bar before begins at the left edge."""
     last: dict[int, float] = {}
@@ -63,7 +72,7 @@ def slur_marks(
                 start = last.get(string, x - 2.4 * style.gap)
                 yield from _joined(note, start, x, y_of(string), style)
             if note.bend:
-                yield from _bent(note, x, y_of(string), style)
+                yield from _bent(note, x + BENT_FINGERED * style.gap * fingers, y_of(string), style)
             last[string] = x
 
 

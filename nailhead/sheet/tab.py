@@ -68,7 +68,7 @@ class TabPainter:
                     marks += self._note(note, x, touch.muted)
             if self.options.hands:
                 marks += self._hands([touch for touch in stroke.touches if touch.signed], x)
-        marks += slur_marks(bar, column, self.style, self.y, self.fret_name)
+        marks += slur_marks(bar, column, self.style, self.y, self.fret_name, self.options.fingers)
         return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
 
     def _note(self, note: FrettedNote, x: float, muted: bool = False) -> Iterator[Mark]:

@@ -38,10 +38,12 @@ def with_double_stops(
         if stroke.onset not in where or len(stroke.notes) != 1 or stroke.tuplet or stroke.duration < grid.clock.count:
             continue
         (note,) = stroke.notes
-        if note.role is not Role.MELODY or note.held or note.slur or not stroke.struck:
+        if note.role is not Role.MELODY or note.held or note.slur or note.bend or not stroke.struck:
             continue
         if any(one.slur and one.slur.slow for other in strokes[index + 1 : index + 5] for one in other.notes):
             continue  # a finger that is about to slide slowly is left alone
+        if any(other.dragged for other in strokes[index + 1 : index + 2]):
+            continue  # a nail runs on from one string
         at = grid.tick(stroke.onset)
         others = [one for away in _aways(note, right, far) if (one := _beside(note, grid, at, away))]
         others = others if far else others[:1]
@@ -80,8 +82,9 @@ def _pinched(
 
 
 def _struck_next(string: int, strokes: tuple[Stroke, ...], grid: Grid) -> bool:
-    """Does the string sound again one count later?"""
-    soon = len(strokes) > 1 and strokes[1].onset - strokes[0].onset <= grid.clock.count
+    """Does the string sound again one count later, or is it plucked by the left hand next?"""
+    plucked = any(touch.left_pluck for other in strokes[1:] for touch in other.touches)
+    soon = len(strokes) > 1 and (plucked or strokes[1].onset - strokes[0].onset <= grid.clock.count)
     return soon and any(note.place.string == string for note in strokes[1].notes)
 
 

@@ -15,10 +15,13 @@ def dressed(
 ) -> tuple[Stroke, ...]:
     """The strokes with slow slides, at most `most` graces, blue notes and second notes, as the rung has them.
 
-    `before` are the fingers (as bits) that strike just before the bar; `far` lets fingers pinch an octave apart.
+    `before` are the fingers (as bits) that strike just before the bar; `far` lets fingers pinch an octave apart, and
+    takes the beat in the middle of a bar for a strong one.
     """
     context, left, right = grid.context, idiom.left, idiom.right
-    strong = tuple(onset - context.offset for onset in context.bar.metre.strong_onsets)
+    metre = context.bar.metre
+    middle = {metre.length / 2} & set(metre.beat_onsets) if far else set()
+    strong = tuple(onset - context.offset for onset in {*metre.strong_onsets, *middle})
     if idiom.has(Adds.SLURS, rung):
         strokes = with_slow_slides(strokes, grid.clock.count, left)
     if idiom.has(Adds.MOVES, rung):

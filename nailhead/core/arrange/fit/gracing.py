@@ -17,7 +17,7 @@ SLOW = 4
 #: Highest fret of a unison that is slid into, and the finger that slides there.
 UNISON, RING = 5, 3
 #: Degrees that are bent, above the tonic, and how far, in cents.
-BLUE, QUARTER_TONE, OCTAVE = (300, 1000), 50, 1200
+BLUE, MINOR_THIRD, QUARTER_TONE, OCTAVE = (1000,), 300, 50, 1200
 #: A note must last so many counts to have room for a grace.
 ROOM = 2
 
@@ -87,16 +87,19 @@ def with_graces(
 
 
 def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[Stroke, ...]:
-    """One long blue note, the minor third or seventh of the key, pushed up a quarter tone (common practice)."""
+    """One blue note of two beats or more, the key's minor seventh or, in major, its minor third, pushed up a quarter
+    tone (common practice).
+    """
     if Ornament.BEND not in left.ornaments or left.one_finger:
         return strokes
     context = grid.context
+    degrees = BLUE if context.key.minor_third else (*BLUE, MINOR_THIRD)
     tonic = context.setup.cents_of(Pitch(context.key.tonic.step, context.key.tonic.alter, 4))
     for index, stroke in enumerate(strokes):
-        if len(stroke.notes) != 1 or not stroke.struck or _lasts(strokes, index) < ROOM * grid.clock.count:
+        if len(stroke.notes) != 1 or not stroke.struck or _lasts(strokes, index) < SLOW * grid.clock.count:
             continue
         (note,) = stroke.notes
-        blue = (context.setup.sounding_cents(note.place) - tonic) % OCTAVE in BLUE
+        blue = (context.setup.sounding_cents(note.place) - tonic) % OCTAVE in degrees
         free = note.role is Role.MELODY and note.place.fret and not note.slur and not _barred(note, stroke, grid)
         if blue and free and not context.setup.string(note.place.string).drone:
             return (*strokes[:index], _with_note(stroke, note, replace(note, bend=QUARTER_TONE)), *strokes[index + 1 :])
@@ -124,7 +127,7 @@ def _into_unison(
     if any(one.place.fret for one in stroke.notes) or grid.hand(grid.tick(stroke.onset)).fingers:
         return None
     following = strokes[index + 1 : index + 2]
-    if any(one.place.string == string for other in following for one in other.notes):
+    if any(other.dragged or one.place.string == string for other in following for one in other.notes):
         return None
     slide = Slur(Ornament.SLIDE, place.fret - left.grace_slide, grace=True)
     beside = FrettedNote(place, note.pitch, Role.MELODY, RING, slur=slide)

@@ -82,7 +82,7 @@ class Versions:
         thinned = list(self._thinned(first, base, row.thins, rung)) if row.thins else []
         runs: list[Version] = []
         if row.thins and self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
-            runs = list(self._with_runs(first, base, row.thins, rung))
+            runs = [one for one in self._with_runs(first, base, row.thins, rung) if one.placings]
         # Between every note and the bones lies what is hardly ever played: a run comes whole or not at all.
         if row.layer is not Layer.FULL and len(thinned) < 2 and not runs:
             yield Version(base, places)
