@@ -51,9 +51,8 @@ def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -
 def with_graces(
     strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand, right: RightHand, most: int = 1
 ) -> tuple[Stroke, ...]:
-    """Graces for a bar without slurs or bends: into the first `most` melody notes on a strong beat that are stopped, long, new.
-
-    A note that is only repeated has no use for one.
+    """Graces for a bar without slurs or bends, into the first `most` melody notes on a strong beat that are stopped and
+    long. A note that is only repeated has no use for one.
     """
     if any(note.slur or note.bend for stroke in strokes for note in stroke.notes):
         return strokes

@@ -84,7 +84,7 @@ class Versions:
         if row.thins and self.idiom.right.spreads and self.idiom.has(Adds.MOVES, rung):
             runs = [one for one in self._with_runs(first, base, row.thins, rung) if one.placings]
         # Between every note and the bones lies what is hardly ever played: a run comes whole or not at all.
-        if row.layer is not Layer.FULL and len(thinned) < 2 and not runs:
+        if row.layer is not Layer.FULL and len(thinned) < (1 if runs else 2):
             yield Version(base, places)
         yield from thinned[-1:] if runs else thinned
         if row.thins and self.idiom.has(Adds.PUSHES, rung):
