@@ -21,6 +21,8 @@ ON_DRONE = -3
 DRONE_SOUNDS = "the open fifth string sounds it, and the thumb is there already"
 #: Highest fret to which a single note is moved.
 HIGHEST = 12
+#: A run's note lies at most so many frets above its usual place: the hand stays with its neighbours.
+FAR = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,8 +130,10 @@ def _note(grid: Grid, index: int) -> NoteToPlace:
     context = grid.context
     part = context.segments[index]
     assert part.pitch is not None
-    cents = context.setup.cents_of(part.pitch)
-    return NoteToPlace(cents, part.duration, context.setup.places(cents) + _drone_places(context.setup, cents))
+    cents, spot = context.setup.cents_of(part.pitch), grid.spots[index]
+    assert spot is not None
+    near = tuple(place for place in context.setup.places(cents) if place.fret <= spot.place.fret + FAR)
+    return NoteToPlace(cents, part.duration, near + _drone_places(context.setup, cents))
 
 
 def _drone_places(setup: Setup, cents: Fraction) -> tuple[Place, ...]:
