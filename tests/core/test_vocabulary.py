@@ -15,6 +15,8 @@ import pytest
 from nailhead.core.arrange.fit.gracing import QUARTER_TONE
 from nailhead.core.arrange.fit.ladder import build_ladder
 from nailhead.core.arrange.rows.figures import CHOKE, FIGURES
+from nailhead.core.arrange.teacher.awkward import awkward
+from nailhead.core.arrange.teacher.editing import Desk, Edit, edited
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import (
     ArrangedBar,
@@ -57,6 +59,18 @@ def test_the_drag_runs_over_three_strings_and_the_thumb_answers() -> None:
     assert strokes_text(found.strokes[:4]) == "d3:2 g2:0 g1:0 T5:0" and found.patterns[0] == "drag"
     assert [stroke.touches[0].way for stroke in found.strokes[:3]] == [Way.DOWN, Way.DRAG, Way.DRAG]
     assert not any(stroke.dragged for rung in range(1, 6) for stroke in bar(CLAW, rung, body).strokes)
+
+
+def test_a_drag_by_hand_from_elsewhere_is_awkward() -> None:
+    """The nail runs on only to the next string, and at once."""
+    fit = fit_tune(tune('"G"G4 B4|G8|]'), BANJO, Wish(tuning="gDGBD"))
+    ladder = build_ladder(fit, CLAW)
+    desk, found = Desk(ladder, 0), ladder.rungs[1][0]
+    onset = next(stroke.onset for stroke in found.strokes[1:] if stroke.fingers == (Finger.NAIL,))
+    (string, *_) = [note.place.string for stroke in found.strokes for note in stroke.notes if stroke.onset == onset]
+    dragged = edited(desk, found, Edit("touch", onset, string, touch="drag"))
+    assert any(said.startswith("A drag") for said in awkward(desk, dragged))
+    assert not awkward(desk, found)
 
 
 @pytest.mark.parametrize(

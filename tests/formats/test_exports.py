@@ -145,7 +145,7 @@ def test_json_holds_every_note(tune: Tune, rung: int, idiom: str) -> None:
             assert note["role"] in {role.value for role in Role}
             assert note["touch"] in {row.id for row in TOUCHES}
             assert (note["touch"] == "rings on") == (note["technique"] == "tie")
-            assert (note["struck_by"] is None) == (note["touch"] in ("left hand", "rings on"))
+            assert (note["struck_by"] is None) == (note["touch"] in ("left hand", "left pluck", "rings on"))
             if note["touch"] == "left hand" or note["grace"]:
                 assert note["technique"] in ("hammer-on", "pull-off", "slide") and note["from_fret"] is not None
 

@@ -86,8 +86,8 @@ def test_the_selected_cell_note_by_note(client: TestClient, reel: int) -> None:
     """What the inspector shows: notes in their places, counts to add at, patterns to choose, what is awkward."""
     plain = client.get(f"/api/setups/{reel}/cells/1/5").json()
     assert plain["kept"] == "" and plain["awkward"] == [] and len(plain["moments"]) == 8
-    assert [touch["name"] for touch in plain["touches"]] == ["nail", "brush", "thumb"]
-    assert {note["touch"] for note in plain["notes"]} <= {"nail", "brush", "thumb", ""}
+    assert [touch["name"] for touch in plain["touches"]] == ["nail", "brush", "drag", "thumb"]
+    assert {note["touch"] for note in plain["notes"]} <= {"nail", "brush", "drag", "thumb", ""}
     offered = client.get(f"/api/setups/{reel}/cells/1/5/choices").json()
     assert "double thumb" in offered["patterns"] and offered["playing"]
     assert all(0 < note["x"] < plain["width"] for note in plain["notes"])
@@ -271,6 +271,7 @@ def test_own_patterns_are_kept_played_and_taken_along(client: TestClient, reel: 
         "D",
         "x",
         "m",
+        "g",
         "h",
     ]
     played = client.get(f"/api/setups/{reel}/cells/17/2/choices").json()["playing"]

@@ -10,14 +10,13 @@ from nailhead.core.arrange.rows.hands import LeftHand, RightHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Time
-from nailhead.core.music.pitch import Pitch
 
 #: A slide that begins so many counts before its note is a slow one: two beats (handbook §4).
 SLOW = 4
 #: Highest fret of a unison that is slid into, and the finger that slides there.
 UNISON, RING = 5, 3
-#: Degrees that are bent, above the tonic, and how far, in cents.
-BLUE, MINOR_THIRD, QUARTER_TONE, OCTAVE = (1000,), 300, 50, 1200
+#: Degrees that are bent, in semitones above the tonic, and how far, in cents.
+BLUE, MINOR_THIRD, QUARTER_TONE = (10,), 3, 50
 #: A note must last so many counts to have room for a grace.
 ROOM = 2
 
@@ -93,14 +92,13 @@ def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[
         return strokes
     context = grid.context
     degrees = BLUE if context.key.minor_third else (*BLUE, MINOR_THIRD)
-    tonic = context.setup.cents_of(Pitch(context.key.tonic.step, context.key.tonic.alter, 4))
     for index, stroke in enumerate(strokes):
-        if len(stroke.notes) != 1 or not stroke.struck or _lasts(strokes, index) < SLOW * grid.clock.count:
+        note = stroke.notes[0] if len(stroke.notes) == 1 and stroke.struck else None
+        if note is None or note.role is not Role.MELODY or not note.place.fret or note.slur:
             continue
-        (note,) = stroke.notes
-        blue = (context.setup.sounding_cents(note.place) - tonic) % OCTAVE in degrees
-        free = note.role is Role.MELODY and note.place.fret and not note.slur and not _barred(note, stroke, grid)
-        if blue and free and not context.setup.string(note.place.string).drone:
+        degree = (note.pitch.pitch_class.semitone - context.key.tonic.semitone) % 12
+        long = degree in degrees and _lasts(strokes, index) >= SLOW * grid.clock.count
+        if long and not context.setup.string(note.place.string).drone and not _barred(note, stroke, grid):
             return (*strokes[:index], _with_note(stroke, note, replace(note, bend=QUARTER_TONE)), *strokes[index + 1 :])
     return strokes
 

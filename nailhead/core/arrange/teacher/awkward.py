@@ -108,12 +108,22 @@ def _right(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
         ]
         if tired and one.duration <= desk.context.count:
             yield f"The {tired[0]} strikes twice running {_where(desk, other.onset)}."
+    for before, other in zip((None, *struck), struck, strict=False):
+        if other.dragged and not _runs_on(before, other, desk.context.count):
+            yield f"A drag {_where(desk, other.onset)} has to run on from the next string towards the bass."
     for stroke in struck:
         for touch in stroke.touches:
             for note in touch.notes:
                 if not _reaches(desk, touch, note):
                     who, string = touch_row(touch).id, note.place.string
                     yield f"The {who} comes to string {string} {_where(desk, stroke.onset)}: far from its own."
+
+
+def _runs_on(one: Stroke | None, other: Stroke, count: Time) -> bool:
+    """Does a nail that drags come at once from the one string beside it?"""
+    if one is None or other.onset - one.onset > count or one.fingers != other.fingers or len(one.notes) != 1:
+        return False
+    return one.notes[0].place.string == other.notes[0].place.string + 1
 
 
 def _reaches(desk: Desk, touch: Touch, note: FrettedNote) -> bool:
