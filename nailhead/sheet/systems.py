@@ -24,7 +24,7 @@ from nailhead.sheet.tab import TabPainter
 #: A row narrower than this share of the line keeps its natural width.
 FILL_FROM = 0.5
 #: A system without words and fingers may be set this much closer rather than be divided.
-TIGHTEST = 0.86
+TIGHTEST = 0.84
 #: In gaps: above the strings (chords, part letters, endings), below them, and between systems.
 ABOVE, BELOW, BETWEEN = 5.0, 4.8, 1.3
 #: Width of the metre before the first bar, in gaps.

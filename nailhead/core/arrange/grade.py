@@ -180,18 +180,19 @@ def _woven(at: Graded) -> Reason | None:
 
 def _slurs(at: Graded) -> Reason | None:
     """Quick where the note before lasts a count or less; a grace always is."""
-    slurred = quick = 0
+    slurred = quick = bent = 0
     before: Stroke | None = None
     for stroke in at.struck:
         slurred += any(touch.left_pluck for touch in stroke.touches)
         for note in stroke.notes:
-            slurred += note.bend > 0
+            bent += note.bend > 0
             if note.slur:
                 slurred += 1
                 quick += note.slur.grace or bool(before and before.duration <= at.count and not note.slur.slow)
         before = stroke
-    points = slurred * POINTS["slurs"] + quick * POINTS["quick slurs"]
-    return Reason("slurs", points, f"{slurred} note{'s' * (slurred > 1)} slurred, {quick} of them quick.")
+    points = (slurred + bent) * POINTS["slurs"] + quick * POINTS["quick slurs"]
+    bends = f" {bent} bent." if bent else ""
+    return Reason("slurs", points, f"{slurred} note{'s' * (slurred != 1)} slurred, {quick} of them quick.{bends}")
 
 
 def _drops(at: Graded) -> Reason | None:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from itertools import chain
+from collections.abc import Callable, Iterator
 from operator import attrgetter, itemgetter
 from typing import NamedTuple
 
@@ -46,17 +45,17 @@ class Label(NamedTuple):
 NOTHING = Solved(0, (), None, None, False)
 
 
-#: The two best labels of each way to begin, end and move.
-Place = dict[tuple[int, tuple[int, ...], str], list[Label]]
-
-
-def thin(place: Place, keep: int) -> list[Label]:
-    """The labels of a place, best first; beyond a number only the first of each pair of fingers."""
+def thin(labels: list[Label], keep: int) -> list[Label]:
+    """The two best of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
     kept: list[Label] = []
+    seen: dict[object, int] = {}
     ends: set[tuple[int, tuple[int, ...]]] = set()
-    for label in sorted(chain.from_iterable(place.values()), key=COST):
+    for label in sorted(labels, key=COST):
+        key = (label.opening, label.end, label.family)
         end = (label.opening, label.end[:1])
-        if len(kept) < keep or end not in ends:
+        times = seen.get(key, 0)
+        if times < 2 and (len(kept) < keep or end not in ends):
+            seen[key] = times + 1
             ends.add(end)
             kept.append(label)
     return kept
@@ -74,22 +73,12 @@ class Arrivals:
         self.labels, self.price, self.change, self.count = labels, price, change, count
         self._onward: dict[tuple[object, ...], list[tuple[int, int, str, Label]]] = {}
 
-    def extend(self, place: Place, way: Solved, row: Pattern | None, start: int) -> None:
-        """Adds to a place the labels that a way makes of these, where they are among the two best of their kind."""
+    def extend(self, way: Solved, row: Pattern | None, start: int) -> Iterator[Label]:
+        """The labels that a way makes of these."""
         family = row.family if row and way.filled else ""
-        last, end, way_cost = way.last, way.end, way.cost
+        last, end = way.last, way.end
         for cost, opening, motion, label in self._going_on(way.first, family):
-            total = cost + way_cost
-            key = (opening, end or label.end, motion)
-            there = place.get(key)
-            if there is None:
-                there = place[key] = []
-            elif len(there) == 2:
-                if total >= there[1].cost:
-                    continue
-                there.pop()
-            made = Label(total, opening, last or label.last, key[1], motion, label, way, row, start)
-            there.insert(0 if there and total < there[0].cost else len(there), made)
+            yield Label(cost + way.cost, opening, last or label.last, end or label.end, motion, label, way, row, start)
 
     def _going_on(self, first: Strike | None, family: str) -> list[tuple[int, int, str, Label]]:
         """Cost, opening, motion and label of each that a strike and a motion can follow.

@@ -13,7 +13,7 @@ from itertools import chain
 from typing import NamedTuple, Protocol, TypeVar
 
 from nailhead.core.arrange.fit.grid import Grid
-from nailhead.core.arrange.fit.labels import COST, NOTHING, Arrivals, Label, Place, Solved, thin
+from nailhead.core.arrange.fit.labels import COST, NOTHING, Arrivals, Label, Solved, thin
 from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
@@ -148,16 +148,16 @@ class Fitter:
         units = _units(grid)
         rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
         start = Label(0, 0, None, (), "", None, NOTHING, None, grid.start)
-        places: list[Place] = [{(0, (), ""): [start]}, *({} for _ in units)]
+        labels: list[list[Label]] = [[start], *([] for _ in units)]
         for index, unit in enumerate(units):
-            arrivals = Arrivals(thin(places[index], self.keep), self.step, self.change, grid.count)
+            arrivals = Arrivals(thin(labels[index], self.keep), self.step, self.change, grid.count)
             for place in rows.get(unit.low, ()) if unit.size else ():
                 row = self.patterns[place]
                 for way in self._solve_row(grid, place, unit.low):
-                    arrivals.extend(places[index + len(row.groups)], way, row, unit.low)
+                    labels[index + len(row.groups)] += arrivals.extend(way, row, unit.low)
             for way in self._plain(grid, unit):
-                arrivals.extend(places[index + 1], way, None, unit.low)
-        return _finish(thin(places[-1], self.keep), self.keep)
+                labels[index + 1] += arrivals.extend(way, None, unit.low)
+        return _finish(thin(labels[-1], self.keep), self.keep)
 
     def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
         """What it costs to play one strike after another, `count` ticks being one count.
