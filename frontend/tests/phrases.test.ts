@@ -76,6 +76,32 @@ describe('the phrases of a ladder', () => {
     expect(rows.cellAt(0, 1)?.said).toBe('notes')
   })
 
+  it('throw an answer away that was asked for before a change', async () => {
+    let late: (value: Phrase) => void = () => undefined
+    phrase.mockImplementationOnce(() => new Promise((resolve) => (late = resolve)))
+    const rows = usePhrases(ref(7))
+    rows.put([bare(0)])
+    rows.sight(0, true)
+    rows.take([full(0, 'changed')])
+    late(full(0, 'before the change'))
+    await settled()
+    expect(rows.cellAt(0, 1)?.said).toBe('changed')
+    expect(phrase).toHaveBeenCalledTimes(1)
+  })
+
+  it('are asked for anew where the change came without them', async () => {
+    let late: (value: Phrase) => void = () => undefined
+    phrase.mockImplementationOnce(() => new Promise((resolve) => (late = resolve)))
+    const rows = usePhrases(ref(7))
+    rows.put([bare(0)])
+    rows.sight(0, true)
+    rows.take([bare(0)])
+    late(full(0, 'before the change'))
+    await settled()
+    expect(rows.cellAt(0, 1)?.said).toBe('notes')
+    expect(phrase).toHaveBeenCalledTimes(2)
+  })
+
   it('say that they failed, and come when they are asked for again', async () => {
     phrase.mockRejectedValueOnce(new Refused(problem))
     const rows = usePhrases(ref(7))

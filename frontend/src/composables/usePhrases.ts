@@ -18,6 +18,8 @@ export function usePhrases(setupId: Ref<number>) {
   const stale = new Set<number>()
   /** Goes up with every ladder; an answer for an older one is thrown away. */
   let ladder = 0
+  /** How often a phrase came with a change: what was asked for before that is older than what is there. */
+  const renewed = new Map<number, number>()
 
   const bars = computed<BarFrame[]>(() => phrases.value.flatMap((phrase) => phrase.bars))
   const columns = computed(() => {
@@ -43,8 +45,13 @@ export function usePhrases(setupId: Ref<number>) {
     fill()
   }
 
-  /** Phrases that came in place of what they were. */
+  /** Phrases that came with a change, in place of what they were. */
   function take(came: Phrase[]) {
+    for (const phrase of came) renewed.set(phrase.index, (renewed.get(phrase.index) ?? 0) + 1)
+    show(came)
+  }
+
+  function show(came: Phrase[]) {
     if (!came.length) return
     const next = [...phrases.value]
     for (const phrase of came) {
@@ -69,16 +76,18 @@ export function usePhrases(setupId: Ref<number>) {
     const phrase = phrases.value[index]
     if (!phrase || (phrase.columns && !stale.has(index)) || loading.has(index) || problems.value.has(index)) return
     const mine = ladder
+    const before = renewed.get(index)
     loading.add(index)
     try {
       const found = await api.phrase(setupId.value, index)
-      if (mine === ladder) take([found])
+      if (mine === ladder && before === renewed.get(index)) show([found])
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       if (mine === ladder) problems.value = new Map(problems.value).set(index, error.problem)
     } finally {
       if (mine === ladder) loading.delete(index)
     }
+    if (mine === ladder && before !== renewed.get(index) && inSight.has(index)) await load(index)
   }
 
   /** Asks for a phrase that failed once more. */
