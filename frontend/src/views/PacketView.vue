@@ -26,10 +26,16 @@ async function toggle(tune: number, on: boolean) {
     chosen.delete(tune)
     return
   }
+  // Its place is that of the tick, whichever answer comes first.
+  chosen.set(tune, { setup: 0, rows: [] })
   looking.value += 1
   try {
     const rows = (await api.arrangements(tune)).filter((row) => !row.trouble)
-    if (rows.length) chosen.set(tune, { setup: rows[0]!.id, rows })
+    if (!rows.length) chosen.delete(tune)
+    else if (chosen.has(tune)) chosen.set(tune, { setup: rows[0]!.id, rows })
+  } catch (error) {
+    chosen.delete(tune)
+    throw error
   } finally {
     looking.value -= 1
   }
@@ -56,7 +62,7 @@ onMounted(() => ask(() => api.shelf({ find: '', tag: '', archived: false, sort: 
           <input type="checkbox" :checked="chosen.has(row.id)" @change="toggle(row.id, checked($event))" />
           {{ row.title }}
         </label>
-        <select v-if="chosen.has(row.id)" v-model.number="chosen.get(row.id)!.setup" :aria-label="`Arrangement of ${row.title}`">
+        <select v-if="chosen.get(row.id)?.rows.length" v-model.number="chosen.get(row.id)!.setup" :aria-label="`Arrangement of ${row.title}`">
           <option v-for="one in chosen.get(row.id)!.rows" :key="one.id" :value="one.id">
             {{ one.name || one.idiom }}: {{ one.label }}, grade {{ one.grade }}
           </option>
