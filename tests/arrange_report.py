@@ -85,9 +85,9 @@ def ladders_of(count: int, idiom: str | None, instrument: str = "banjo") -> list
 
 def print_ladder(idiom: str, ladders: list[Ladder]) -> None:
     """What each rung adds, and the tune's grade on it, as docs/engine.md has it."""
-    print("rung equal  nails  basic  fifth  rolls stolen crossed  grades of tunes")
+    print("rung equal  nails between basic  fifth  rolls stolen crossed  grades of tunes")
     for rung, row in measure_ladders(ladders).items():
-        shares = (row.equal, row.nails, row.basic, row.fifth, row.rolls, row.stolen, row.crossed)
+        shares = (row.equal, row.nails, row.between, row.basic, row.fifth, row.rolls, row.stolen, row.crossed)
         print(f"{rung:4}", *(f"{share / max(1, row.bars):6.1%}" for share in shares), dict(sorted(row.grades.items())))
     risen = [steps(ladder) for ladder in ladders if len(ladder.rungs) > 1]
     easy = sum(tune_grade(ladder, 1) <= 2 for ladder in ladders) / len(ladders)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from fractions import Fraction
 from itertools import pairwise
 
 from nailhead.core.arrange.fit.ladder import Ladder
@@ -12,6 +13,8 @@ from nailhead.core.arrange.teacher.path import grade_path
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Role, Stroke
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.metre import Metre
+from nailhead.core.music.tune import Tempo
+from nailhead.core.music.windows import KINDS, RUNNING, USUAL
 
 #: What counts as the basic stroke or its kin on rung 2, and as a named roll from rung 5 on, by the pattern's name.
 BASIC = {
@@ -59,6 +62,19 @@ def nails_in_a_row(bar: ArrangedBar, metre: Metre) -> int:
     return longest
 
 
+def falls_between(ladder: Ladder, index: int, rung: int) -> bool:
+    """Does the nail come down between two beats in twos, where counts are too fast for a hand in its first month?"""
+    metre = ladder.tune.bars[index].metre
+    clock = clock_of(metre)
+    tempo = ladder.tune.tempo or Tempo(Fraction(1, 4), KINDS.get(ladder.tune.rhythm.strip().lower(), USUAL))
+    fast = tempo.beat * tempo.bpm / 60 > RUNNING * clock.count
+    between = (
+        Finger.NAIL in stroke.fingers and (stroke.onset + ladder.structure.offsets[index]) % (2 * clock.count)
+        for stroke in ladder.rungs[rung - 1][index].strokes
+    )
+    return fast and set(clock.groups) == {2} and any(between)
+
+
 def crossed(bar: ArrangedBar, metre: Metre) -> int:
     """Pairs of strokes a count apart whose fingers lie across each other, string 5 excepted."""
     count = clock_of(metre).count
@@ -102,6 +118,7 @@ class Measures:
     bars: int = 0
     equal: int = 0
     nails: int = 0
+    between: int = 0
     basic: int = 0
     fifth: int = 0
     rolls: int = 0
@@ -117,6 +134,7 @@ class Measures:
         if rung > 1:
             self.equal += heard(bar) == heard(ladder.rungs[rung - 2][index])
         self.nails += nails_in_a_row(bar, written.metre) >= NAILS
+        self.between += falls_between(ladder, index, rung)
         self.basic += any(name in BASIC.get(ladder.idiom.id, ()) for name in bar.patterns)
         self.fifth += any(note.place.string == 5 for stroke in bar.strokes for note in stroke.notes)
         self.rolls += any(name not in NAMELESS for name in bar.patterns)

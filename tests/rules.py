@@ -98,12 +98,13 @@ def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> 
         layer = Layer.BEAT
     said = []
     for note in notes:
-        places = {note.onset, *note.places, *_early(note, ladder, place, rung)}
+        places = {note.onset, note.even, *note.places, *_early(note, ladder, place, rung)}
         if layer.holds(note.layer) and not any((at, note.pitch.cents) in struck for at in places):
             said.append(f"H1 no melody for {note.pitch} of {note.onset}")
-        there = (note.at(layer), note.pitch.cents) in struck
+        due = {note.evened(layer)} if rung <= 3 else {note.evened(layer), note.at(layer)}
+        there = any((at, note.pitch.cents) in struck for at in due)
         if rung <= 5 and ladder.idiom.id == "clawhammer" and layer.holds(note.layer) and not there:
-            said.append(f"H1 {note.pitch} is not at {note.at(layer)}")
+            said.append(f"H1 {note.pitch} is not at {note.evened(layer)}")
     if (ladder.idiom.id, rung) == ("clawhammer", 6) and not any("Leaves out" in one for one in bar.remarks):
         said += [
             f"H1 {note.pitch} of {note.onset} is gone without a word"
@@ -113,7 +114,7 @@ def _h1(core: Core, place: int, ladder: Ladder, bar: ArrangedBar, rung: int) -> 
     known = {
         (at, note.pitch.cents)
         for note in notes
-        for at in (note.onset, *note.places, *_early(note, ladder, place, rung))
+        for at in (note.onset, note.even, *note.places, *_early(note, ladder, place, rung))
     }
     return said + [f"H1 melody invented at {onset}" for onset, cents in struck if (onset, cents) not in known]
 

@@ -6,6 +6,7 @@ one tune in several public-domain collections (the figures of all of them: `make
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise, product
 
@@ -20,7 +21,7 @@ from nailhead.core.music.layers import Layer
 from nailhead.core.music.melody_facts import read_facts
 from nailhead.core.music.structure import read_structure
 from nailhead.core.music.transpose import transpose_tune
-from nailhead.core.music.tune import Tune, sounding_notes
+from nailhead.core.music.tune import Tempo, Tune, sounding_notes
 from nailhead.core.music.windows import beat_windows, running_gap, stroke_units, ticks_of
 from nailhead.formats.abc import read_tune
 from tests.core.test_tune import tune
@@ -61,12 +62,32 @@ def test_worked_layer(name: str) -> None:
     assert layer_text(tune(body, metre), layer) == notes
 
 
+#: A bar of a tune that has the figure in most of its bars -> where a hand strikes it that falls on beats alone.
+EVENED = {
+    "a dotted eighth in two": ("2/4", '"G"G>Bd>B|d>Bd>A|G4|]', "G4@0 B4@1/8 D5@1/4 B4@3/8"),
+    "a dotted quarter": ("4/4", '"G"G3B d3B|G3B d4|G8|]', "G4@0 B4@1/4 D5@1/2 B4@3/4"),
+    "what follows a rest on the beat": ("4/4", '"G"G2zB d2zB|G2zB d4|G8|]', "G4@0 B4@1/4 D5@1/2 B4@3/4"),
+    "what is held over the bar line too": ("4/4", '"G"G2B2 d2zB-|B2zB d2zB|G8|]', "G4@0 B4@1/4 D5@1/2 B4@3/4"),
+}
+
+
+@pytest.mark.parametrize("name", EVENED)
+def test_a_figure_is_evened_out_for_a_hand_that_falls_on_beats(name: str) -> None:
+    """The short note goes to its beat (common practice); a slow hand has time and leaves it where it is."""
+    metre, body, notes = EVENED[name]
+    found = tune(body, metre)
+    core = find_core(found)
+    assert " ".join(f"{n.pitch}@{n.evened(Layer.BEAT)}" for n in core.of_layer(Layer.BEAT, 0)) == notes
+    assert all(note.evened(Layer.FULL) == note.onset for note in core.notes)
+    assert any(note.even for note in core.notes)
+    slow = find_core(replace(found, tempo=Tempo(Fraction(1, 4), 30)))
+    assert not any(note.even for note in slow.notes)
+
+
 def test_a_slow_air_keeps_its_eighths() -> None:
     """Where notes come slower than two and a half a second there is nothing to thin."""
     slow = tune('"G"GABc dBAG|G8|]')
     assert len(find_core(slow).of_layer(Layer.BEAT, 0)) == 4
-    from dataclasses import replace
-
     assert len(find_core(replace(slow, rhythm="slow air")).of_layer(Layer.BEAT, 0)) == 8
 
 

@@ -218,7 +218,7 @@ def test_a_melody_note_set_on_a_place_stays_there(found: Ladder) -> None:
     """Every unison of every note, on the lowest and a rich rung: it lies there and the melody is whole."""
     for index in range(len(found.tune.bars)):
         for rung in {1, min(5, len(found.rungs))}:
-            layer = found.ground.layers[found.idiom.rung(rung).layer][found.structure.classes[index]]
+            layer = found.ground.layers.of(found.idiom.rung(rung))[found.structure.classes[index]]
             for onset in [part.onset for part in layer.segments if part.spot and not part.held and part.own is None]:
                 for unison in unison_places(found, index, onset):
                     bar = with_note_at(found, index, rung, onset, unison.place)

@@ -54,6 +54,18 @@ FIGURES = {
         (CLAW, 4, "4/4", '"G"B2AG D4|G8|]'),
         "B2:0+3:0 d3:2 -3:0 d4:0 B1:0+2:0+3:0 T5:0",
     ),
+    "a dotted figure is even where the nail falls on beats": (
+        (CLAW, 2, "2/4", '"G"G>Bd>B|d>Bd>A|G4|]'),
+        "d3:0 d2:0 T5:0 d1:0 d2:0 T5:0",
+    ),
+    "and comes back when a hand can catch it: the left one plucks the open string": (
+        (CLAW, 6, "2/4", '"G"G>Bd>B|d>Bd>A|G4|]'),
+        "B3:0+4:0 T5:0 d3:3 +2:0 d1:0 T5:0 d1:0 +2:0",
+    ),
+    "or pulls it off": (
+        (CLAW, 4, "4/4", '"G"G3D E3D|G3B d4|G8|]'),
+        "B3:0+4:0 d4:0 T5:0 d4:2 -4:0",
+    ),
     "or hammered on": (
         (CLAW, 4, "4/4", '"G"GAB2 d4|G8|]'),
         "B3:0+4:0 -3:2 d2:0 T5:0 d1:0 B1:0+2:0+3:0 T5:0",

@@ -242,7 +242,8 @@ def _fill(at: Graded) -> Reason | None:
 
 def _early(at: Graded) -> Reason | None:
     """Melody notes that the tune has on a beat and the hand strikes a count before it."""
-    early = sum(own - here == at.count for here, own in at.bar.early)
+    clock = clock_of(at.metre)
+    early = sum(own - here == at.count and clock.in_group(own / at.count) == 0 for here, own in at.bar.early)
     said = f"{early} melody note{'s' * (early > 1)} a count before the beat."
     return Reason("early", early * POINTS["early"], said)
 

@@ -19,6 +19,7 @@ from nailhead.core.choosing import choose_cells
 from nailhead.core.music.core_options import Option, Pick, beat_window, begun_in, bone_window, figured_tune
 from nailhead.core.music.core_words import left_out, taken
 from nailhead.core.music.decisions import decisions_of
+from nailhead.core.music.evening import evened
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.layers import Core, CoreNote, Decisions, Layer
 from nailhead.core.music.melody_facts import LEAP, Facts, Note, read_facts
@@ -98,7 +99,8 @@ def core_of(tune: Tune, structure: Structure, decisions: Decisions) -> Core:
     notes = []
     for bar, row in enumerate(facts.bars):
         kept = [dict(layer[bar]) for layer in (bones, beats, pairs)]
-        notes += [_core_note(tune, structure, facts, note, kept, decided) for note in row]
+        even = evened(beats[bar], row, windows[bar], gap)
+        notes += [_core_note(tune, structure, facts, note, kept, even, decided) for note in row]
     return Core(tuple(notes), dict(beat_costs + bone_costs))
 
 
@@ -113,6 +115,7 @@ def _core_note(
     facts: Facts,
     note: Note,
     kept: Sequence[dict[int, int]],
+    even: Mapping[int, int],
     decisions: Decided,
 ) -> CoreNote:
     layer = next((layer for layer, row in zip(Layer, kept, strict=False) if note.place in row), Layer.FULL)
@@ -129,7 +132,9 @@ def _core_note(
         winner = next((other for other in rivals if other.place in kept[1]), None)
         why = left_out(note, winner, layer, note.onset == window.start)
     onset, duration = Fraction(note.onset, facts.ticks), Fraction(note.duration, facts.ticks)
-    return CoreNote(note.bar, onset, duration, note.pitch, layer, (bones, beat, pairs), why, decided is not None)
+    on_beat = Fraction(even[note.place], facts.ticks) if note.place in even and decided is None else None
+    places = (bones, beat, pairs)
+    return CoreNote(note.bar, onset, duration, note.pitch, layer, places, why, decided is not None, on_beat)
 
 
 #: Decisions by bar and tick.

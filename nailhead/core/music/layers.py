@@ -50,8 +50,9 @@ Decisions = Mapping[NoteId, bool]
 class CoreNote:
     """A melody note (ties joined) and its lowest layer.
 
-    `places` are where bones, beat and pairs strike it: its own onset, or the beat it stands for. `why` says why the
-    note is in the core or out of it; `decided` is true where the teacher's word stands.
+    `places` are where bones, beat and pairs strike it: its own onset, or the beat it stands for; `even` is the beat on
+    which a hand strikes it that falls on beats alone, None where that is the same. `why` says why the note is in the
+    core or out of it; `decided` is true where the teacher's word stands.
     """
 
     bar: int
@@ -62,6 +63,7 @@ class CoreNote:
     places: tuple[Time, Time, Time]
     why: str = ""
     decided: bool = False
+    even: Time | None = None
 
     @property
     def id(self) -> NoteId:
@@ -70,6 +72,12 @@ class CoreNote:
     def at(self, layer: Layer) -> Time:
         """Where a layer strikes the note, within its bar."""
         return self.onset if layer is Layer.FULL else self.places[layer.rank]
+
+    def evened(self, layer: Layer) -> Time:
+        """Where a hand that falls on beats alone strikes the note of a layer."""
+        at = self.at(layer)
+        moves = self.even is not None and layer is not Layer.FULL and at == self.at(Layer.BEAT)
+        return self.even if moves and self.even is not None else at
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,7 @@ from nailhead.core.arrange.fit.plainness import why_plainer
 from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Segment, Spots
+from nailhead.core.arrange.left.layered import Layers
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import ArrangedBar, Moved, Role, Stroke
@@ -44,7 +45,7 @@ class RungBuilder:
 
     def __init__(
         self,
-        layers: Mapping[Layer, Mapping[int, BarContext]],
+        layers: Layers,
         structure: Structure,
         joins: Sequence[tuple[int, int]],
         idiom: Idiom,
@@ -80,7 +81,7 @@ class RungBuilder:
         fitter = Fitter(self.idiom, rung)
         candidates = {first: self.candidates(fitter, first) for first in self.contexts}
         made = self._choose(fitter, candidates)
-        if self._is_forced() and self.idiom.rung(rung).layer is Layer.PAIRS and Layer.BEAT in self.layers:
+        if self._is_forced() and self.idiom.rung(rung).layer is Layer.PAIRS and Layer.BEAT in self.idiom.layers:
             candidates = {first: [*found, *self._with_fewer(fitter, first)] for first, found in candidates.items()}
             made = self._choose(fitter, candidates)
         still = self._still(made)

@@ -26,6 +26,10 @@ from nailhead.core.music.metre import Time
 #: Points: a note of the rung's layer left out, one that may come back and does not, one struck between the beats, and
 #: a bar in which the drone string has no room.
 LEFT_OUT, NOT_BACK, STRUCK, NO_DRONE = 10, 3, 40, 14
+#: One that is struck on its beat instead.
+EVENED = 3
+#: What is said then.
+EVEN = "Evens out a figure, so that the hand falls on the beat."
 #: What each way of sounding a note costs.
 PRICE = {Catch.SLUR: 0, Catch.DRONE: -1, Catch.DROP: 2, Catch.PLUCK: COSTS["left pluck"]}
 #: Frets from the hand within which a note is looked for elsewhere.
@@ -39,12 +43,16 @@ _WHY = {
 
 
 class _Note(NamedTuple):
-    """A note that may be played: its tick, its segment in the full melody, whether it is of the rung's layer."""
+    """A note that may be played: its tick, its segment in the full melody, whether it is of the rung's layer.
+
+    `even` is the beat on which it may be struck instead.
+    """
 
     at: int
     part: int
     ours: bool
     moved: Time | None
+    even: Time | None = None
 
 
 class _State(NamedTuple):
@@ -78,6 +86,7 @@ class Caught:
 def caught(
     grid: Grid,
     base: BarContext,
+    evened: Mapping[Time, Time],
     core: Collection[Time],
     idiom: Idiom,
     rung: int,
@@ -85,15 +94,17 @@ def caught(
 ) -> Caught:
     """The notes of the rung's layer (`base`) and those of the full melody (`grid`) that the rung can catch.
 
-    Those that the rung below plays (`core`, own onsets) are never left out. `keep` makes the bar of the kept notes.
+    Those that the rung below plays (`core`, own onsets) are never left out; those of `evened` may be struck on that
+    beat. `keep` makes the bar of the kept notes.
     """
-    bar, full = _Bar(grid, base, core, idiom, rung), grid.context
+    bar, full = _Bar(grid, base, evened, core, idiom, rung), grid.context
     best = bar.cheapest()
     kept = {full.segments[note.part].onset: _own(full, note) for note, _, _ in best.kept}
     context = keep(kept)
     places = {full.segments[note.part].onset: (place, how) for note, place, how in best.kept}
     placing = _placing(context, places)
-    return Caught(context, placing, best.cost, _left_out_words(bar, best))
+    even = EVEN if any(note.even is not None and note.moved == note.even for note, _, _ in best.kept) else ""
+    return Caught(context, placing, best.cost, f"{_left_out_words(bar, best)} {even}".strip())
 
 
 def _own(full: BarContext, note: _Note) -> Time:
@@ -129,7 +140,15 @@ def _left_out_words(bar: _Bar, path: _Path) -> str:
 class _Bar:
     """One bar on its way through the search."""
 
-    def __init__(self, grid: Grid, base: BarContext, core: Collection[Time], idiom: Idiom, rung: int) -> None:
+    def __init__(
+        self,
+        grid: Grid,
+        base: BarContext,
+        evened: Mapping[Time, Time],
+        core: Collection[Time],
+        idiom: Idiom,
+        rung: int,
+    ) -> None:
         self.full, self.grid, self.idiom = grid.context, grid, idiom
         self.core = core
         self.catches = idiom.rung(rung).catches
@@ -138,12 +157,12 @@ class _Bar:
         self.flows = idiom.has(Adds.FLOW, rung)
         self.drones = {string.number for string in self.full.setup.strings if string.drone}
         self.sizes = dict(self.grid.groups)
-        self.notes = self._notes(base)
+        self.notes = self._notes(base, evened)
         taken = {note.at for note in self.notes}
         between = {low + count * self.grid.count for low, size in self.grid.groups for count in range(1, size)}
         self.begins_with_room = not self.drones or not between or bool(between - taken)
 
-    def _notes(self, base: BarContext) -> list[_Note]:
+    def _notes(self, base: BarContext, evened: Mapping[Time, Time]) -> list[_Note]:
         ours = {part.source: part for part in base.segments if part.spot and not part.held}
         found = []
         for index, part in enumerate(self.full.segments):
@@ -151,7 +170,8 @@ class _Bar:
                 continue
             mine = ours.get(part.onset)
             if mine is not None:
-                found.append(_Note(self.grid.tick(mine.onset), index, True, mine.own and mine.onset))
+                moved = mine.own and mine.onset
+                found.append(_Note(self.grid.tick(mine.onset), index, True, moved, evened.get(part.onset)))
         taken = {note.at for note in found}
         for index, part in enumerate(self.full.segments):
             at = self.grid.starts[index]
@@ -188,6 +208,9 @@ class _Bar:
                 room = state.room or how is Catch.DRONE
                 behind = how is None and not on_beat
                 yield _State(note.at, near, how, room, behind), cost + price, (note, place, how)
+            if note.even is not None and (beat := self.grid.tick(note.even)) > state.at:
+                moved = note._replace(at=beat, moved=note.even)
+                yield _State(beat, near, None, state.room or between), EVENED + price, (moved, place, None)
         if note.ours and on_beat:
             return
         if self.full.segments[note.part].onset in self.core:
@@ -220,7 +243,7 @@ class _Bar:
             yield None, 0 if place.string in right.lines[striker] else STRUCK
             return
         gap = note.at - state.at
-        if Catch.SLUR in self.catches and state.spot:
+        if Catch.SLUR in self.catches and state.spot and not self._rested(note):
             in_time = gap <= self.idiom.left.slur_counts * grid.count
             if in_time and may_slur(self.idiom.left, state.spot.place, place):
                 yield Catch.SLUR, PRICE[Catch.SLUR] + self._thumbs_count(note)
@@ -240,6 +263,10 @@ class _Bar:
             threes = self._size(note.at) == 3 and not (state.behind and gap <= grid.count)
             free = threes and on_count and place.string in right.lines[striker]
             yield None, COSTS["struck behind the beat"] if free else STRUCK
+
+    def _rested(self, note: _Note) -> bool:
+        """Is there a rest right before it, from which nothing rings that a slur could begin on?"""
+        return note.part > 0 and self.full.segments[note.part - 1].spot is None
 
     def _weight(self, note: _Note) -> int:
         """What more it costs to leave out a note that the line turns on, and less one outside the chord."""

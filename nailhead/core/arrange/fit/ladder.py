@@ -15,7 +15,7 @@ from nailhead.core.arrange.fit.second_time import vary, written_again
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.held_shapes import ShapeBook
-from nailhead.core.arrange.left.layered import layer_contexts
+from nailhead.core.arrange.left.layered import Layers, lay_layers
 from nailhead.core.arrange.left.melody import bar_contexts, place_tune
 from nailhead.core.arrange.left.placing import Placement
 from nailhead.core.arrange.left.staying import keep_down
@@ -30,7 +30,7 @@ from nailhead.core.music.core_melody import core_of
 from nailhead.core.music.decisions import decisions_of
 from nailhead.core.music.form import ENDING, KICK_OFF
 from nailhead.core.music.harmonise import suggest_chords
-from nailhead.core.music.layers import Core, Decisions, Layer
+from nailhead.core.music.layers import Core, Decisions
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import Structure, read_structure
 from nailhead.core.music.tune import Tune, performance
@@ -58,7 +58,7 @@ class Groundwork:
     placement: Placement
     core: Core
     contexts: Mapping[int, BarContext]
-    layers: Mapping[Layer, Mapping[int, BarContext]]
+    layers: Layers
     joins: tuple[tuple[int, int], ...]
 
 
@@ -127,7 +127,7 @@ def lay_ground(
     following = first_steps(joins)
     contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones, stops)
     core = core_of(tune, structure, decisions_of(tune).kept if decisions is None else decisions)
-    layers = {layer: layer_contexts(contexts, structure, core, layer, following) for layer in (*way.layers, Layer.FULL)}
+    layers = lay_layers(contexts, structure, core, way, following)
     return Groundwork(tune, structure, placement, core, contexts, layers, joins)
 
 
@@ -153,7 +153,7 @@ def build_ladder(
         if builder:
             made = builder.build(rung)
         else:
-            bare = ground.layers[way.rung(rung).layer]
+            bare = ground.layers.of(way.rung(rung))
             made = {first: arrange_bare(context, way) for first, context in bare.items()}
         rungs.append(_grade_rung(made, ground, fit, way, rungs[-1] if rungs else None))
     ladder = Ladder(fit, way, ground, tuple(rungs), not fit.tune.has_chords, options)

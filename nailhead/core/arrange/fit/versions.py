@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from nailhead.core.arrange.fit.catching import caught
+from nailhead.core.arrange.fit.catching import EVEN, caught
 from nailhead.core.arrange.fit.fills import with_figures, with_fill
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import Placing, placings, usual
 from nailhead.core.arrange.left.context import BarContext, Segment
-from nailhead.core.arrange.left.layered import Kept, keep_notes
+from nailhead.core.arrange.left.layered import Kept, Layers, keep_notes
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import Time
@@ -42,7 +42,7 @@ class Version:
 class Versions:
     """Finds them for one way of playing; each is worked out once. `layers` are contexts by layer and class of bars."""
 
-    def __init__(self, layers: Mapping[Layer, Mapping[int, BarContext]], idiom: Idiom) -> None:
+    def __init__(self, layers: Layers, idiom: Idiom) -> None:
         self.layers, self.idiom = layers, idiom
         self._found: dict[tuple[object, ...], tuple[Version, ...]] = {}
         self._contexts: dict[tuple[object, ...], BarContext] = {}
@@ -51,7 +51,7 @@ class Versions:
 
     def base(self, first: int, rung: int) -> BarContext:
         """The bar's notes of the layer that the rung plays."""
-        return self.layers[self.idiom.rung(rung).layer][first]
+        return self.layers.of(self.idiom.rung(rung))[first]
 
     def of(self, first: int, rung: int) -> tuple[Version, ...]:
         """The versions a rung tries for a class of bars."""
@@ -67,7 +67,13 @@ class Versions:
         row, base = self.idiom.rung(rung), self.base(first, rung)
         if row.catches:
             version = caught(
-                self._grid(first), base, self._stays(first, rung), self.idiom, rung, self._keeping(first, base)
+                self._grid(first),
+                self.layers[row.layer][first],
+                self._evened(first, rung),
+                self._stays(first, rung),
+                self.idiom,
+                rung,
+                self._keeping(first, base),
             )
             yield Version(version.context, (version.placing,), version.cost, version.said)
             if row.thins:
@@ -75,6 +81,9 @@ class Versions:
                 yield Version(fewer, (usual(fewer),), GONE * _gone(version.context, fewer))
             return
         places = self._placings(base, rung)
+        if self._evened(first, rung):
+            yield Version(base, places, said=EVEN)
+            return
         if row.layer is Layer.FULL:
             # Who plays every note plays it the melodic way where the notes run.
             yield Version(base, tuple(placing for placing in places if not placing.spreads))
@@ -90,6 +99,13 @@ class Versions:
         if row.thins and self.idiom.has(Adds.PUSHES, rung):
             yield from self._pushed(first, base, row.thins)
         yield from runs
+
+    def _evened(self, first: int, rung: int) -> dict[Time, Time]:
+        """The notes that the rung strikes on a beat although its layer has them between two: own onset -> beat."""
+        layer = self.layers[self.idiom.rung(rung).layer][first]
+        between = {part.source: part.onset for part in layer.segments if part.spot and not part.held}
+        base = (part for part in self.base(first, rung).segments if part.spot and not part.held)
+        return {part.source: part.onset for part in base if part.onset != between[part.source]}
 
     def _grid(self, first: int) -> Grid:
         """The full melody of a bar in its usual places."""

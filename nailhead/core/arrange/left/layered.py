@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.left.context import BarContext, Segment
 from nailhead.core.arrange.left.placing import NoteToPlace, Spot, place_melody
+from nailhead.core.arrange.rows.hands import Idiom, Rung
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.layers import Core, Layer
 from nailhead.core.music.metre import Time
@@ -66,15 +67,47 @@ def _broken_tuplets(segments: Sequence[Segment], kept: Kept) -> set[int]:
     return broken | set(group)
 
 
-def layer_contexts(
-    full: Mapping[int, BarContext], structure: Structure, core: Core, layer: Layer, following: Mapping[int, int]
-) -> dict[int, BarContext]:
+#: Contexts by the first of equal bars.
+Contexts = Mapping[int, BarContext]
+
+
+@dataclass(frozen=True)
+class Layers:
+    """The contexts of each layer, as the tune has its figures and `even`: with every note on a beat of the hand's."""
+
+    as_tuned: Mapping[Layer, Contexts]
+    even: Mapping[Layer, Contexts]
+
+    def __getitem__(self, layer: Layer) -> Contexts:
+        return self.as_tuned[layer]
+
+    def of(self, rung: Rung) -> Contexts:
+        """What a rung plays at least."""
+        return (self.even if rung.even else self.as_tuned)[rung.layer]
+
+
+def lay_layers(full: Contexts, structure: Structure, core: Core, idiom: Idiom, following: Mapping[int, int]) -> Layers:
+    """Every layer that a rung of a way of playing plays or may thin to."""
+    as_tuned = {
+        layer: _layer_contexts(full, structure, core, layer, False, following) for layer in (*idiom.layers, Layer.FULL)
+    }
+    even = {
+        layer: _layer_contexts(full, structure, core, layer, True, following)
+        for layer in dict.fromkeys(rung.layer for rung in idiom.rungs if rung.even)
+    }
+    return Layers(as_tuned, even)
+
+
+def _layer_contexts(
+    full: Contexts, structure: Structure, core: Core, layer: Layer, even: bool, following: Mapping[int, int]
+) -> Contexts:
     """The contexts of a layer: its notes where the full melody places them, fingered by themselves."""
     if layer is Layer.FULL:
-        return dict(full)
+        return full
     bare = {}
     for first, context in full.items():
-        kept = {note.onset: note.at(layer) for note in core.of_layer(layer, first)}
+        notes = core.of_layer(layer, first)
+        kept = {note.onset: note.evened(layer) if even else note.at(layer) for note in notes}
         bare[first] = replace(context, segments=keep_notes(context.segments, kept, context.bar.length))
     fingered = _fingered(bare, structure)
     return {

@@ -79,11 +79,11 @@ ROWS = (
 _TWO = ((1, 2), (2, 3), (1, 2, 3), (1,), (2,), (3,))
 _THREE = ((1, 2, 3), (1, 2), (2, 3), (1,), (2,), (3,))
 RUNGS = (
-    Rung("Bare", layer=Layer.BEAT, brushes=_TWO),
-    Rung("Basic stroke", layer=Layer.BEAT, empty=12, brushes=_TWO),
-    Rung("Chords", (Adds.SHAPES,), Layer.BEAT, empty=14, brushes=_THREE),
-    Rung("Slurs", (Adds.SLURS,), Layer.BEAT, (Catch.SLUR,), empty=14, brushes=_THREE),
-    Rung("Flow", (Adds.FLOW,), Layer.BEAT, (Catch.SLUR, Catch.DRONE), empty=24, hole=9, brushes=_THREE),
+    Rung("Bare", layer=Layer.BEAT, brushes=_TWO, even=True),
+    Rung("Basic stroke", layer=Layer.BEAT, empty=12, brushes=_TWO, even=True),
+    Rung("Chords", (Adds.SHAPES,), Layer.BEAT, empty=14, brushes=_THREE, even=True),
+    Rung("Slurs", (Adds.SLURS,), Layer.BEAT, (Catch.SLUR,), empty=14, brushes=_THREE, even=True),
+    Rung("Flow", (Adds.FLOW,), Layer.BEAT, (Catch.SLUR, Catch.DRONE), empty=24, hole=9, brushes=_THREE, even=True),
     Rung(
         "Reach",
         (Adds.DROPS, Adds.MOVES, Adds.DOUBLES),

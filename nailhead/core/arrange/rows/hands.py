@@ -47,7 +47,7 @@ class Rung:
     `empty` is what a pulse group costs in which nothing is struck, or only the first of three counts; `hole` each
     count on which nothing is. `brushes` are the strings that one brush takes, best first. `layer` is how much of the
     melody the rung plays; `catches` bring notes back that the layer leaves out. Down to `thins` notes may go so that
-    a roll fits.
+    a roll fits. With `even` a note that the layer has between two beats is struck on its beat, where it is not caught.
     """
 
     name: str
@@ -58,6 +58,7 @@ class Rung:
     empty: int = 0
     hole: int = 0
     brushes: tuple[tuple[int, ...], ...] = ()
+    even: bool = False
 
     @property
     def plays(self) -> str:

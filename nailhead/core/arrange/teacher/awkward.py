@@ -38,7 +38,7 @@ def _melody(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
     layer = Layer.BEAT if says_so else bar.layer
     for note in desk.ladder.ground.core.of_layer(layer, desk.index):
         cents = desk.setup.cents_of(note.pitch)
-        if not any((at, cents) in sounding for at in (note.at(layer), note.onset)):
+        if not any((at, cents) in sounding for at in (note.at(layer), note.onset, note.even)):
             yield f"The melody's {note.pitch} {_where(desk, note.at(layer))} is not played."
 
 

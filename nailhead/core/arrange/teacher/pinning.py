@@ -43,7 +43,7 @@ class ShapeOffer:
 def _context(ladder: Ladder, index: int, rung: int, onset: Time | None = None) -> BarContext:
     """The bar's notes of the layer that the rung plays, or the version of them in which one begins at `onset`."""
     first = ladder.structure.classes[index]
-    base = ladder.ground.layers[ladder.idiom.rung(rung).layer][first]
+    base = ladder.ground.layers.of(ladder.idiom.rung(rung))[first]
     if onset is None or _begins(base, onset) or len(ladder.rungs) == 1:
         return base
     found = Versions(ladder.ground.layers, ladder.idiom).of(first, rung)
