@@ -13,6 +13,7 @@ from typing import Any
 from nailhead.core.arrange.rows.ways import CHOICES, idiom_named
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.errors import NailheadError
+from nailhead.core.figures import read_whole
 from nailhead.formats.arrangement_json import FORMAT, VERSION
 from nailhead.formats.decisions_json import decisions_document, read_decisions
 
@@ -84,7 +85,7 @@ def read_source(text: str) -> Source:
             _text(source, "instrument"),
             _text(source, "idiom"),
             _text(source, "tuning"),
-            int(source["capo"]),
+            read_whole(str(source["capo"]), 0, 40, "capo"),
             None if source["fifth"] is None else _text(source, "fifth"),
             _text(source, "key"),
             {name: str(way) for name, way in source["options"].items() if name in CHOICES},

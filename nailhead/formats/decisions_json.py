@@ -27,22 +27,18 @@ from nailhead.core.arrange.values import (
     Trembling,
     Way,
 )
-from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.chord import parse_chord
 from nailhead.core.music.layers import Layer
 from nailhead.core.music.metre import parse_time
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Tuplet
+from nailhead.formats.decisions_shape import DecisionsError, check_shape
 from nailhead.formats.decisions_v1 import current_document
 
 Document = dict[str, Any]
 #: The version that is written.
 VERSION = 2
-
-
-class DecisionsError(NailheadError):
-    """Decisions that cannot be read."""
 
 
 def decisions_document(arrangement: Arrangement) -> Document:
@@ -83,6 +79,7 @@ def read_decisions(document: Document, right: RightHand) -> Arrangement:
             )
         if version == 1:
             document = current_document(document, right)
+        check_shape(document)
         return Arrangement(
             tuple(map(int, document["rungs"])),
             tuple(map(int, document.get("second", []))),
@@ -243,7 +240,7 @@ def _note(note: FrettedNote) -> Document:
 
 def _read_note(row: Document) -> FrettedNote:
     step, alter, octave, commas = row["pitch"]
-    exact = Fraction(commas)
+    exact = Fraction(str(commas))
     slur = row.get("slur")
     return FrettedNote(
         Place(int(row["string"]), int(row["fret"])),

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 
-from nailhead.core.errors import SetupError, TheoryError, TuneError
+from nailhead.core.errors import SetupError, TuneError
+from nailhead.core.figures import read_exact
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup, plain_setup
 from nailhead.core.music.decisions import decide
@@ -305,10 +306,7 @@ def change_text(abc: str, change: models.Change) -> models.Changed:
 
 
 def _enter_note(abc: str, at: int, entry: models.EnterNote, shop: Workshop) -> EnteredText:
-    try:
-        length = Fraction(entry.length)
-    except (ValueError, ZeroDivisionError) as error:
-        raise TheoryError(f"“{entry.length}” is not a length.", field="length", remedy="Write 1/4 or 1/8.") from error
+    length = read_exact(entry.length, Fraction(1, 1024), 64, "length")
     cents = None
     if entry.string:
         cents = _fretted(_board(shop.find(entry.instrument), entry.tuning, entry.capo), Place(entry.string, entry.fret))

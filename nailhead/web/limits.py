@@ -6,6 +6,7 @@ from contextlib import suppress
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from nailhead.core.figures import clipped
 from nailhead.web.errors import problem_response
 from nailhead.web.models import Problem
 
@@ -20,7 +21,7 @@ class BodyLimit:
         if scope["type"] != "http":
             return await self.app(scope, receive, send)
         claimed = dict(scope["headers"]).get(b"content-length", b"0")
-        if claimed.isdigit() and int(claimed) > self.most:
+        if claimed.isdigit() and clipped(claimed.decode(), self.most) > self.most:
             return await self._refuse(scope, receive, send)
         taken, started = 0, False
 

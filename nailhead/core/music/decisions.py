@@ -19,7 +19,7 @@ from nailhead.core.music.structure import beat_words
 from nailhead.core.music.tune import SoundingNote, Tune, sounding_notes
 
 FIELD, WORD = "I", "nailhead-core"
-_ITEM = re.compile(r"([+-])(\d+)@(\d+(?:/[1-9]\d*)?):([0-6])")
+_ITEM = re.compile(r"([+-])(\d{1,6})@(\d{1,6}(?:/[1-9]\d{0,5})?):([0-6])")
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,7 +22,7 @@ GROUPINGS: dict[tuple[int, int], tuple[int, ...]] = {
     (10, 8): (3, 2, 2, 3),
 }
 
-_METRE = re.compile(r"(\d+(?:\s*\+\s*\d+)*)\s*/\s*(\d+)")
+_METRE = re.compile(r"(\d{1,4}(?:\s*\+\s*\d{1,4}){0,32})\s*/\s*(\d{1,4})")
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,7 +26,7 @@ A4_HERTZ, A4_CENTS = 440.0, 6900
 _SUPERSCRIPTS = str.maketrans("0123456789/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁄")
 
 _ACCIDENTALS = {"": 0, "n": 0, "♮": 0, "#": 1, "♯": 1, "##": 2, "x": 2, "♯♯": 2, "b": -1, "♭": -1, "bb": -2}
-_PITCH = re.compile(r"([A-Ga-g])(##|#|♯♯|♯|x|bb|b|♭|n|♮)?(-?\d+)")
+_PITCH = re.compile(r"([A-Ga-g])(##|#|♯♯|♯|x|bb|b|♭|n|♮)?(-?\d{1,2})")
 
 
 @dataclass(frozen=True, slots=True, order=True)

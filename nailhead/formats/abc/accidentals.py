@@ -9,6 +9,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 from nailhead.core.errors import TheoryError
+from nailhead.core.figures import clipped
 from nailhead.core.music.pitch import altered_semitones, split_semitones
 
 ACCIDENTAL = r"\^\^(?!\d*/)|__(?!\d*/)|=|[\^_](?:\d+/\d+|/\d*|\d+/)?"
@@ -23,7 +24,7 @@ def read_accidental(text: str) -> Accidental:
     if text in _ALTER:
         return _ALTER[text], 0
     above, _, below = text[1:].partition("/")
-    top, bottom = int(above or 1), int(below or 2)
+    top, bottom = clipped(above or "1", 20_000), clipped(below or "2", 10_000)
     if bottom == 0 or bottom > 10_000 or top > 2 * bottom:
         raise TheoryError(f"“{text}” is not an accidental.", field="abc", remedy="Write ^, _, = or a fraction: _1/2B.")
     return split_semitones(Fraction(top, bottom) * (1 if text[0] == "^" else -1))

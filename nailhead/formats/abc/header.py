@@ -22,7 +22,7 @@ KEPT = set("ABCDFGHNOSZr")
 _PIPES = Key(PitchClass("A"), "mixolydian")
 _KEY = re.compile(r"([A-G])\s*([#b])?\s*(?:([A-Za-z]+)\b(?!=))?")
 _EXTRA = re.compile(rf"({ACCIDENTAL})([A-Ga-g])")
-_TEMPO = re.compile(r"(\d+)\s*/\s*(\d+)(?:\s+\d+/\d+)*\s*=\s*(\d+)")
+_TEMPO = re.compile(r"(?<!\d)(\d{1,4})\s*/\s*(\d{1,4})(?:\s+\d{1,4}/\d{1,4}){0,8}\s*=\s*(\d{1,4})(?!\d)")
 
 
 @dataclass(slots=True)
@@ -61,8 +61,8 @@ def read_field(header: Header, letter: str, text: str, line: int, notices: list[
 def _apply(header: Header, letter: str, text: str, line: int, notices: list[Notice]) -> None:
     match letter:
         case "X":
-            digits = re.match(r"\d+", text)
-            header.number = int(digits.group()[:9]) if digits else 1
+            digits = re.match(r"\d{1,9}", text)
+            header.number = int(digits.group()) if digits else 1
         case "T":
             header.titles.append(text)
         case "M":

@@ -6,6 +6,7 @@ import re
 from fractions import Fraction
 from functools import lru_cache
 
+from nailhead.core.figures import clipped
 from nailhead.core.music.metre import Time
 from nailhead.formats.abc.errors import AbcError
 from nailhead.formats.abc.tokens import Token
@@ -60,7 +61,7 @@ def read_endings(text: str, token: Token) -> tuple[int, ...]:
     times: list[int] = []
     for part in text.strip(". ").split(","):
         first, _, last = part.partition("-")
-        low, high = int(first or 0), int(last or first or 0)
+        low, high = clipped(first, 99), clipped(last or first, 99)
         if not 1 <= low <= high <= 99:
             raise AbcError(f"“{text}” is not an ending.", token.line, token.column, "Write [1 or [1,3.")
         times += range(low, high + 1)

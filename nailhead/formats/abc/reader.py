@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass, replace
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.figures import is_digits
 from nailhead.core.music.key import Key
 from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.tune import Bar, Tune, number_bars
@@ -19,6 +20,8 @@ from nailhead.formats.abc.words import WordLine, attach_words
 _VOICE = re.compile(r"\s*\[?V:\s*([^\s\]]*)")
 #: Characters in one tune; a long reel has about 1,000.
 MOST_CHARACTERS = 200_000
+#: Lines of words under one line of music.
+MOST_VERSES = 40
 
 
 #: Said of a text without any tune.
@@ -64,16 +67,17 @@ def read_entry(first_line: int, lines: list[str]) -> Entry:
 
 def read_tune(text: str, number: int | None = None) -> Entry:
     """The first tune of a text, or the one with that X: number; raises AbcError when it is refused."""
-    entries = read_book(text)
-    if not entries:
+    book = split_book(text)
+    if not book:
         raise NO_TUNE
-    chosen = [entry for entry in entries if number is None or entry.number == number]
-    if not chosen:
-        numbers = ", ".join(str(entry.number) for entry in entries[:12])
+    chosen = next(((line, lines) for line, lines in book if number is None or _label(lines)[0] == number), None)
+    if chosen is None:
+        numbers = ", ".join(str(_label(lines)[0]) for _, lines in book[:12])
         raise AbcError(f"There is no tune X:{number} here.", 1, 1, f"The text has X: {numbers}.")
-    if chosen[0].error:
-        raise chosen[0].error
-    return chosen[0]
+    entry = read_entry(*chosen)
+    if entry.error:
+        raise entry.error
+    return entry
 
 
 def split_book(text: str) -> list[tuple[int, list[str]]]:
@@ -91,16 +95,18 @@ def split_book(text: str) -> list[tuple[int, list[str]]]:
         return []
     for start, end in zip(starts, [*starts[1:], len(lines)], strict=True):
         body: list[str] = []
+        music = False
         for line in lines[start:end]:
-            if not line.strip() and any(re.match(r"\s*K:", done) for done in body):
+            if music and not line.strip():
                 break
+            music = music or re.match(r"\s*K:", line) is not None
             body.append(line)
         tunes.append((start + 1, body))
     return tunes
 
 
 def _label(lines: list[str]) -> tuple[int, str]:
-    number = next((int(m[1][:9]) for line in lines if (m := re.match(r"\s*X\s*:\s*(\d+)", line))), 1)
+    number = next((int(m[1]) for line in lines if (m := re.match(r"\s*X\s*:\s*(\d{1,9})", line))), 1)
     title = next((line[2:].strip() for line in lines if line.startswith("T:")), "Untitled")
     return number, title
 
@@ -187,8 +193,12 @@ def feed(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[WordL
             builder.notice_once("voice", next(tokenize(raw, line_number)), "Only the first voice is read.")
             continue
         if field_line and field_line[1] == "w":
-            words.append(WordLine(words_from, builder.place, field_line[2], verse))
-            verse += 1
+            if verse == MOST_VERSES:
+                token = next(tokenize(raw, line_number))
+                builder.notice_once("verses", token, f"More than {MOST_VERSES} lines of words are left out.")
+            else:
+                words.append(WordLine(words_from, builder.place, field_line[2], verse))
+                verse += 1
         elif field_line:
             builder.change_field(field_line[1], field_line[2], line_number, 3)
         else:
@@ -205,7 +215,7 @@ def feed(builder: VoiceBuilder, lines: list[str], first_line: int) -> list[WordL
 def number_of_title(text: str, wanted: str) -> int:
     """The X: number of the tune a user names by number or by (part of) its title; raises AbcError."""
     entries = read_book(text)
-    if wanted.strip().isdigit():
+    if is_digits(wanted.strip()):
         return int(wanted)
     for entry in entries:
         if wanted.strip().casefold() in entry.title.casefold():

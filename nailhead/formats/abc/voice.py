@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.figures import clipped
 from nailhead.core.music.chord import Chord, parse_chord
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import ZERO, Metre, Time
@@ -22,8 +23,8 @@ from nailhead.formats.abc.tokens import Token
 _NOTE = re.compile(rf"({ACCIDENTAL})?([A-Ga-g])([,']*)(\d*)(/*)(\d*)")
 #: (p notes in the time of q; 0 means 3 in compound metres and 2 elsewhere (§4.13).
 _TUPLET_TIMES = {2: 3, 3: 2, 4: 3, 5: 0, 6: 2, 7: 0, 8: 3, 9: 0}
-#: A long set of tunes written out has some 400 bars.
-_MOST_BARS = 4_000
+#: A long set of tunes written out has some 400 bars, a cadenza some hundred notes.
+_MOST_BARS, _MOST_NOTES = 2_000, 1_000
 
 
 @lru_cache(maxsize=4096)
@@ -162,6 +163,9 @@ class VoiceBuilder:
             opened.left -= 1
         self.tuplets = [opened for opened in self.tuplets if opened.left > 0]
         check_length(length, token)
+        if len(self.events) >= _MOST_NOTES:
+            said = f"The bar has more than {_MOST_NOTES} notes."
+            raise AbcError(said, token.line, token.column, "Put bar lines in.")
         if not self.events:
             self.opening = (self.header.metre, self.header.key)
         if self.tied_from and pitch != self.tied_from:
@@ -193,7 +197,7 @@ class VoiceBuilder:
         if self.events:
             self.notice_once("Z", token, "Z within a bar is read as z.")
             return self._take_rest(token)
-        count = int(token.text[1:] or 1)
+        count = clipped(token.text[1:] or "1", 512)
         if not 0 < count <= 512:
             raise AbcError(f"“{token.text}” is not a number of bars.", token.line, token.column)
         for index in range(count):
@@ -226,7 +230,7 @@ class VoiceBuilder:
         self.tied_from = last.pitch
 
     def _take_tuplet(self, token: Token) -> None:
-        numbers = [int(part) if part else 0 for part in token.text[1:].strip().split(":")]
+        numbers = [clipped(part, 64) for part in token.text[1:].strip().split(":")]
         actual, normal, size = ([*numbers, 0, 0])[:3]
         if not 2 <= actual <= 64 or normal > 64 or size > 64:
             raise AbcError(f"“{token.text}” is not a tuplet.", token.line, token.column, "Write (3abc or (3:2:3abc.")
@@ -252,7 +256,8 @@ class VoiceBuilder:
             return
         chord = self._read_chord(text, token)
         if chord:
-            self.chords = [entry for entry in self.chords if entry.onset != self.at]
+            if self.chords and self.chords[-1].onset == self.at:
+                self.chords.pop()
             self.chords.append(ChordAt(self.at, chord))
         else:
             self._add_remark("^" + text)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from xml.etree.ElementTree import Element, ParseError
 
 from defusedxml.common import DefusedXmlException
@@ -62,7 +63,7 @@ def _unpack(raw: bytes) -> bytes:
             if len(names) > _MOST_ENTRIES:
                 raise MusicXmlError("The archive holds too many files.", remedy="Save the score alone as .mxl.")
             return _read(archive, _score_name(archive, names))
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, OSError, EOFError, KeyError) as error:
+    except (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, OSError, EOFError, KeyError) as error:
         raise MusicXmlError("The compressed file is damaged.", remedy="Save it again, or as plain MusicXML.") from error
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from xml.etree.ElementTree import Element
 
+from nailhead.core.figures import is_digits, read_exact, read_whole
 from nailhead.core.music.chord import QUALITIES, Chord
 from nailhead.core.music.key import MODES, Key, transpose_key
 from nailhead.core.music.metre import FREE_METRE, Metre, Time, make_metre, parse_metre
@@ -25,6 +26,8 @@ from nailhead.formats.musicxml.signs import (
 
 _MOST_EVENTS = 2_000
 _LONGEST = 64
+#: The largest number of divisions, of a quarter or of anything in a measure.
+_MOST_DIVISIONS = 1_000_000_000
 
 
 @dataclass(slots=True)
@@ -74,6 +77,14 @@ class _Bracket:
     normal: int
 
 
+def tuplet_ratio(note: Element) -> tuple[int, int] | None:
+    """How many notes of a tuplet go in the time of how many; None outside of one."""
+    actual, normal = (
+        read_whole(note.findtext(f"time-modification/{name}-notes", "0"), 0, 999) for name in ("actual", "normal")
+    )
+    return (actual, normal) if actual > 1 and normal > 0 else None
+
+
 class MeasureReader:
     """Walks the elements of a measure with a clock of its own."""
 
@@ -101,7 +112,7 @@ class MeasureReader:
     # -- time and place
 
     def _time(self, text: str | None) -> Time:
-        value = Fraction((text or "0").strip()) / self.state.divisions / 4
+        value = read_exact(text or "0", -_MOST_DIVISIONS, _MOST_DIVISIONS, "duration") / self.state.divisions / 4
         if abs(value) > _LONGEST:
             raise MusicXmlError(f"Measure {self._number}: a length of {text} divisions is longer than any note.")
         return value
@@ -125,12 +136,14 @@ class MeasureReader:
     def _read_attributes(self, element: Element) -> None:
         state = self.state
         if divisions := element.findtext("divisions"):
-            state.divisions = Fraction(divisions.strip())
-            if not 0 < state.divisions <= 1_000_000:
+            state.divisions = read_exact(divisions, 0, _MOST_DIVISIONS, "divisions")
+            if not state.divisions:
                 raise MusicXmlError(f"Measure {self._number}: {divisions} divisions cannot be.")
         if (move := element.find("transpose")) is not None:
-            chromatic = int(Fraction(move.findtext("chromatic", "0")))
-            octaves, steps = int(move.findtext("octave-change", "0")), int(move.findtext("diatonic", "0"))
+            chromatic = int(read_exact(move.findtext("chromatic", "0"), -99, 99, "chromatic"))
+            octaves, steps = (
+                read_whole(move.findtext(name, "0"), -99, 99, name) for name in ("octave-change", "diatonic")
+            )
             fifths = 7 * chromatic - 12 * steps
             if abs(chromatic) > 36 or abs(octaves) > 4 or abs(fifths) > 14:
                 raise MusicXmlError(f"Measure {self._number}: the transposition makes no sense.")
@@ -148,7 +161,7 @@ class MeasureReader:
         if element.find("fifths") is None:
             self.state.say("A key signature of single accidentals is left out; the notes keep theirs.")
             return Key(PitchClass("C"))
-        fifths = int(element.findtext("fifths", "0"))
+        fifths = read_whole(element.findtext("fifths", "0"), -99, 99, "fifths")
         if not -7 <= fifths <= 7:
             raise MusicXmlError(f"Measure {self._number}: a key of {fifths} fifths cannot be.")
         if mode not in MODES:
@@ -245,9 +258,9 @@ class MeasureReader:
         found = element.find("pitch")
         if found is None:
             return None
-        semitones = Fraction(found.findtext("alter", "0").strip())
+        semitones = read_exact(found.findtext("alter", "0"), -9, 9, "alter")
         alter, commas = nearest_commas(semitones)
-        octave = int(found.findtext("octave", "4"))
+        octave = read_whole(found.findtext("octave", "4"), -99, 99, "octave")
         if not 0 <= octave <= 9:
             raise MusicXmlError(f"Measure {self._number}: octave {octave} is far outside what can be played.")
         pitch = Pitch(found.findtext("step", "C").strip(), alter, octave, commas)
@@ -257,7 +270,7 @@ class MeasureReader:
         verses: dict[int, str] = {}
         for place, lyric in enumerate(element.findall("lyric")):
             number = lyric.get("number", "")
-            verse = int(number) if number.isdigit() and 0 < int(number) <= 40 else place + 1
+            verse = int(number) if is_digits(number) and 0 < int(number) <= 40 else place + 1
             text = " ".join((part.text or "").strip() for part in lyric.findall("text")).strip()
             if text:
                 verses[verse] = text + ("-" if lyric.findtext("syllabic") in ("begin", "middle") else "")
@@ -285,14 +298,14 @@ class MeasureReader:
 
     def _open_tuplet(self, element: Element, notations: list[Element]) -> None:
         place = len(self.out.events)
-        actual, normal = (element.findtext(f"time-modification/{name}-notes", "0") for name in ("actual", "normal"))
-        if int(actual) > 1 and int(normal) > 0:
-            self.ratios[place] = (int(actual), int(normal))
+        if ratio := tuplet_ratio(element):
+            self.ratios[place] = ratio
         for mark in (mark for group in notations for mark in group.findall("tuplet") if mark.get("type") == "start"):
             inner = [mark.findtext(f"tuplet-{name}/tuplet-number", "") for name in ("actual", "normal")]
-            ratio = (int(inner[0]), int(inner[1])) if all(inner) else self.ratios.get(place)
-            if ratio and ratio[0] > 1 and ratio[1] > 0:
-                self.bracket = _Bracket(place, *ratio)
+            whole = [read_whole(text, 0, 999) for text in inner if text]
+            given = (whole[0], whole[1]) if len(whole) == 2 else self.ratios.get(place)
+            if given and given[0] > 1 and given[1] > 0:
+                self.bracket = _Bracket(place, *given)
 
     def _close_tuplet(self, notations: list[Element]) -> None:
         stops = any(mark.get("type") == "stop" for group in notations for mark in group.findall("tuplet"))
@@ -342,7 +355,7 @@ class MeasureReader:
         return None
 
     def _name(self, element: Element, prefix: str) -> PitchClass:
-        alter = int(Fraction(element.findtext(f"{prefix}-alter", "0").strip()))
+        alter = int(read_exact(element.findtext(f"{prefix}-alter", "0"), -4, 4, "alter"))
         name = Pitch(element.findtext(f"{prefix}-step", "C").strip(), alter, 4)
         return (transpose(name, *self.state.move) if any(self.state.move) else name).pitch_class
 
@@ -360,14 +373,15 @@ class MeasureReader:
         sound = element.find("sound")
         if sound is not None and sound.get("tempo") and not self.state.quarters:
             found = read_tempo(Fraction(1, 4), sound.get("tempo", ""))
-            self.state.quarters = float(sound.get("tempo", "")) if found else 0
+            self.state.quarters = float(read_exact(sound.get("tempo", ""), 0, 1000)) if found else 0
             self.state.tempo = self.state.tempo or found
 
     def _metronome(self, element: Element) -> None:
         beat = BEATS.get(element.findtext("beat-unit", "").strip())
         if beat and self.state.tempo is None:
             dots = len(element.findall("beat-unit-dot"))
-            self.state.tempo = read_tempo(beat * (2 - Fraction(1, 2**dots)), element.findtext("per-minute", ""))
+            longer = 2 - Fraction(1, 2 ** min(dots, 4))
+            self.state.tempo = read_tempo(beat * longer, element.findtext("per-minute", ""))
 
     def _read_print(self, element: Element) -> None:
         if element.get("new-system") == "yes" or element.get("new-page") == "yes":
@@ -380,13 +394,13 @@ class MeasureReader:
         style = element.findtext("bar-style", "").strip()
         repeat, ending = element.find("repeat"), element.find("ending")
         if ending is not None and ending.get("type") == "start":
-            numbers = [int(part) for part in ending.get("number", "").replace(" ", ",").split(",") if part.isdigit()]
+            numbers = [int(part) for part in ending.get("number", "").replace(" ", ",").split(",") if is_digits(part)]
             self.out.endings = tuple(number for number in numbers if 0 < number < 100)
         if repeat is not None and repeat.get("direction") == "forward":
             self.out.opens_repeat = True
         elif repeat is not None:
             times = repeat.get("times", "2")
-            self.out.closes_repeat = max(2, min(16, int(times))) if times.isdigit() else 2
+            self.out.closes_repeat = max(2, min(16, int(times))) if is_digits(times) else 2
             self.out.barline = "double"
         elif element.get("location", "right") == "right" and style in STYLES:
             self.out.barline = STYLES[style]

@@ -13,6 +13,7 @@ from fractions import Fraction
 from xml.etree.ElementTree import Element
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.figures import is_digits
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import COMMON_TIME, Metre, Time
 from nailhead.core.music.pitch import PitchClass
@@ -95,7 +96,7 @@ def _read_kept(score: Score) -> None:
                 for line in text.replace("\\%", "%").splitlines():
                     if match := FIELD_LINE.fullmatch(line):
                         read_field(score.header, match[1], match[2], 1, [])
-            elif name.startswith(KEY_FIELD) and name.removeprefix(KEY_FIELD).isdigit():
+            elif name.startswith(KEY_FIELD) and is_digits(name.removeprefix(KEY_FIELD)):
                 score.keys[int(name.removeprefix(KEY_FIELD))] = read_key(text, 1)
         except NailheadError:
             continue  # somebody changed the field; the score itself still counts

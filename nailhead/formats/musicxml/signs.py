@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 
+from nailhead.core.figures import read_exact
 from nailhead.core.music.notation import VALUES
 from nailhead.core.music.pitch import split_semitones
 from nailhead.core.music.tune import Tempo
@@ -39,7 +40,7 @@ def nearest_commas(semitones: Fraction) -> tuple[int, int | Fraction]:
 
 def read_tempo(beat: Fraction, text: str) -> Tempo | None:
     try:
-        bpm = round(float(text))
-    except (ValueError, OverflowError):
+        bpm = round(read_exact(text, 0, 1000))
+    except ValueError:
         return None
     return Tempo(beat, bpm) if 0 < bpm < 1000 else None

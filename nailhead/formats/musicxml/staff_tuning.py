@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from fractions import Fraction
 from itertools import product
 from xml.etree.ElementTree import Element
 
 from nailhead.core.errors import SetupError
+from nailhead.core.figures import read_exact, read_whole
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Setup, plain_setup
 from nailhead.core.fretboard.tunings import Tuning, tuning_moved
@@ -33,8 +33,8 @@ def read_setup(part: Element, name: str, instruments: Iterable[Instrument]) -> S
         )
     try:
         strings = _open_pitches(details[0])
-        capo = int(Fraction(details[0].findtext("capo", "0").strip() or 0))
-    except (ValueError, ZeroDivisionError, OverflowError) as error:
+        capo = int(read_exact(details[0].findtext("capo", "") or "0", 0, 40))
+    except ValueError as error:
         raise MusicXmlError("A number in the tuning of its strings makes no sense.") from error
     rows = sorted(instruments, key=lambda row: row.name.lower() not in name.lower() and row.id not in name.lower())
     for exact, octave in product((True, False), _OCTAVES):
@@ -53,11 +53,10 @@ def _open_pitches(details: Element) -> list[Pitch]:
     """Pitches of strings 1 to n, as they are without a capo; line 1 is the lowest (MusicXML 4.0, staff-tuning)."""
     found = {}
     for element in details.iterfind("staff-tuning"):
-        alter = Fraction(element.findtext("tuning-alter", "0").strip())
-        pitch = Pitch(
-            element.findtext("tuning-step", "C").strip(), int(alter), int(element.findtext("tuning-octave", "4"))
-        )
-        found[int(element.get("line", "0"))] = pitch
+        alter = read_exact(element.findtext("tuning-alter", "0"), -4, 4)
+        octave = read_whole(element.findtext("tuning-octave", "4"), 0, 9)
+        pitch = Pitch(element.findtext("tuning-step", "C").strip(), int(alter), octave)
+        found[read_whole(element.get("line", "0"), 0, 99)] = pitch
     return [found[line] for line in sorted(found, reverse=True)]
 
 

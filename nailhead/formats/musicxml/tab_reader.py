@@ -18,6 +18,7 @@ from xml.etree.ElementTree import Element
 from nailhead.core.arrange.teacher.entering import Entered, EnteredBar, EnteredStroke
 from nailhead.core.arrange.tones import tones_on
 from nailhead.core.arrange.values import Finger, Ornament, Slur, Way
+from nailhead.core.figures import read_exact, read_whole
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import Key, move_key
@@ -26,7 +27,7 @@ from nailhead.core.music.pitch import Pitch, PitchClass, transpose
 from nailhead.core.music.tune import Event, Tune, Tuplet
 from nailhead.formats.musicxml.archive import open_document
 from nailhead.formats.musicxml.errors import MusicXmlError
-from nailhead.formats.musicxml.measure import Measure, MeasureReader, State
+from nailhead.formats.musicxml.measure import Measure, MeasureReader, State, tuplet_ratio
 from nailhead.formats.musicxml.reader import part_names, read_part, score_of
 from nailhead.formats.musicxml.staff_tuning import read_setup
 
@@ -114,7 +115,7 @@ def _offset(part: Element, setup: Setup) -> int:
             if place is None or pitch is None or not 1 <= place.string <= setup.instrument.strings:
                 continue
             written = Pitch(pitch.findtext("step", "C").strip(), 0, 4)
-            alter = float(pitch.findtext("alter", "0"))
+            alter = float(read_exact(pitch.findtext("alter", "0"), -4, 4))
             cents = float(setup.sounding_cents(_on_neck(setup, place)) - written.cents)
             found[round(cents / 100 - alter) % 12] += 1
     return found.most_common(1)[0][0] if found else 0
@@ -129,7 +130,7 @@ def _place(note: Element) -> Place | None:
     for technical in note.iterfind("notations/technical"):
         string, fret = technical.findtext("string"), technical.findtext("fret")
         if string and fret:
-            return Place(int(string), int(fret))
+            return Place(read_whole(string, 0, 99, "string"), read_whole(fret, 0, 99, "fret"))
     return None
 
 
@@ -269,10 +270,8 @@ class _TabMeasure(MeasureReader):
 
     @staticmethod
     def _tuplet(element: Element) -> Tuplet | None:
-        actual, normal = (
-            int(element.findtext(f"time-modification/{name}-notes", "0")) for name in ("actual", "normal")
-        )
-        return Tuplet(actual, normal, actual) if actual > 1 and normal > 0 else None
+        ratio = tuplet_ratio(element)
+        return Tuplet(*ratio, ratio[0]) if ratio else None
 
     # -- strokes of the measure
 

@@ -19,6 +19,7 @@ from nailhead.core.arrange.tones import tones_on
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Stroke
 from nailhead.core.errors import NailheadError
 from nailhead.core.music.alignment import align, bar_marks
+from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import beat_words
 from nailhead.core.music.tune import sounding_notes
 
@@ -129,6 +130,8 @@ def _at_home(ladder: Ladder, index: int | None, rung: int, cell: KeptCell) -> tu
     written = ladder.tune.bars[index]
     if cell.bar.length != written.length or cell.melody != melody_onsets(ladder, index):
         return None, f"the melody of bar {written.number} has changed."
+    if not _is_sound(cell.bar):
+        return None, "its strokes do not follow each other."
     pitches = {note.onset: note.pitch for note in sounding_notes(ladder.tune) if note.bar == index}
     setup, offset, early = ladder.fit.setup, ladder.structure.offsets[index], dict(cell.bar.early)
     for stroke in cell.bar.strokes:
@@ -146,6 +149,19 @@ def _at_home(ladder: Ladder, index: int | None, rung: int, cell: KeptCell) -> tu
                 )
     strokes = tuple(stroke.with_notes(lambda note: _sounding(note, ladder)) for stroke in cell.bar.strokes)
     return replace(cell, bar=graded(ladder, index, replace(cell.bar, number=written.number, strokes=strokes))), ""
+
+
+def _is_sound(bar: ArrangedBar) -> bool:
+    """Do the strokes fill the bar one after another, each string once, and does every slur come from something?"""
+    at, sounded = Time(0), set[int]()
+    for stroke in bar.strokes:
+        strings = [note.place.string for note in stroke.notes]
+        slurred = {note.place.string for note in stroke.notes if note.slur and not note.slur.grace}
+        if stroke.onset != at or stroke.duration <= 0 or len(set(strings)) < len(strings) or not slurred <= sounded:
+            return False
+        at = stroke.end
+        sounded |= set(strings)
+    return True
 
 
 def _sounding(note: FrettedNote, ladder: Ladder) -> FrettedNote:
