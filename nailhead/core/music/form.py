@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from nailhead.core.errors import TuneError
+from nailhead.core.figures import clipped
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import phrases_of, read_structure
 from nailhead.core.music.tune import Bar, Tune, find_problems, held_at_start, performance
@@ -15,6 +16,8 @@ from nailhead.core.music.tune import Bar, Tune, find_problems, held_at_start, pe
 KICK_OFF, ENDING = "kick-off", "ending"
 #: Parts of an expanded order; more is a mistake, not a performance.
 MOST_PARTS = 200
+#: Signs of an order as it is written.
+MOST_ORDER = 2_000
 #: A part written out without repeats is cut after so many bars.
 PART_BARS = 8
 #: Calls and answers told of in words; a tune has many small ones.
@@ -217,6 +220,8 @@ def expand_order(order: str, letters: Sequence[str]) -> tuple[str, ...]:
 
     Raises TuneError for a part the tune lacks or a bracket that does not close.
     """
+    if len(order) > MOST_ORDER:
+        raise TuneError("The order is too long.", field="order", remedy=f"Write at most {MOST_ORDER} signs.")
     names = sorted((name for name in set(letters) if name), key=len, reverse=True)
     token = re.compile("|".join([*map(re.escape, names), r"[()]", r"\d+", r"[\s.,*]+", "."]))
     stack: list[list[str]] = [[]]
@@ -231,8 +236,8 @@ def expand_order(order: str, letters: Sequence[str]) -> tuple[str, ...]:
         elif piece == ")" and len(stack) > 1:
             last = stack.pop()
             stack[-1] += last
-        elif piece.isdigit() and last:
-            stack[-1] += last * (min(int(piece), MOST_PARTS) - 1)
+        elif piece[0].isdecimal() and last:
+            stack[-1] += last * (min(clipped(piece, MOST_PARTS), MOST_PARTS) - 1)
             last = []
         elif piece.strip(" .,*\t"):
             named = ", ".join(sorted(set(letters)))

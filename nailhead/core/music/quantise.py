@@ -7,10 +7,11 @@ correct: the grid, the metre, the length of the pickup and the key are all argum
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
+from math import lcm
 
 from nailhead.core.errors import TuneError
 from nailhead.core.music.key import Key, spell
@@ -66,24 +67,44 @@ class TimeGrid:
 def guess_grid(notes: Sequence[PlayedNote]) -> TimeGrid:
     """The coarsest grid that holds every onset exactly, or for a hand's playing one that is near to most of them."""
     grids = [TimeGrid(step, triplets) for step in STEPS[1:] for triplets in (False, True)]
-    misses = {grid: sorted(abs(note.onset - snap(note.onset, grid)) for note in notes) for grid in grids}
+    ticks = _ticks(note.onset for note in notes)
+    onsets = [int(note.onset * ticks) for note in notes]
+    misses = {grid: sorted(abs(at - _snapped(at, grid, ticks)) for at in onsets) for grid in grids}
     for grid, missed in misses.items():
-        if missed[-1] <= EXACT:
+        if missed[-1] <= EXACT * ticks:
             return grid
     for grid, missed in misses.items():
-        if sum(missed) / len(missed) <= grid.step / 10 and missed[len(missed) * 19 // 20] <= grid.step / 3:
+        step = grid.step * ticks
+        if 10 * sum(missed) <= step * len(missed) and 3 * missed[len(missed) * 19 // 20] <= step:
             return grid
     return TimeGrid(STEPS[2], True)
 
 
-def snap(time: Time, grid: TimeGrid) -> Time:
-    """The nearest line of the grid; a triplet line only where it is clearly nearer."""
-    straight = round(time / grid.step) * grid.step
+def _ticks(times: Iterable[Time]) -> int:
+    """So many to a whole note that every time, and every line of every grid, is on one: whole numbers are quick."""
+    return lcm(3 * STEPS[-1].denominator, *{time.denominator for time in times})
+
+
+def _snapped(at: int, grid: TimeGrid, ticks: int) -> int:
+    """As `snap`, in ticks."""
+    step = int(grid.step * ticks)
+    straight = _nearest(at, step)
     if not grid.triplets:
         return straight
-    third = grid.step * _TRIPLET
-    triplet = round(time / third) * third
-    return triplet if abs(time - triplet) * 2 < abs(time - straight) else straight
+    triplet = _nearest(at, step * 2 // 3)
+    return triplet if abs(at - triplet) * 2 < abs(at - straight) else straight
+
+
+def _nearest(at: int, step: int) -> int:
+    """The nearest multiple; half way goes to the even one, as `round` does."""
+    lines, over = divmod(at, step)
+    return step * (lines + (2 * over > step or (2 * over == step and lines % 2 == 1)))
+
+
+def snap(time: Time, grid: TimeGrid) -> Time:
+    """The nearest line of the grid; a triplet line only where it is clearly nearer."""
+    ticks = _ticks([time])
+    return Fraction(_snapped(int(time * ticks), grid, ticks), ticks)
 
 
 def single_line(notes: Sequence[PlayedNote], grid: TimeGrid) -> tuple[PlayedNote, ...]:
@@ -117,8 +138,13 @@ def guess_bars(line: Sequence[PlayedNote], metre: Metre | None = None) -> tuple[
     Bars are likely to begin on long notes, to repeat a rhythm bar by bar, and not to cut a note.
     """
     metres = [metre] if metre else [parse_metre(text) for text in METRES]
+    ticks = lcm(
+        *{time.denominator for note in line for time in (note.onset, note.end)},
+        *(max(8, option.unit) for option in metres),
+    )
+    beats = [(int(note.onset * ticks), int((note.end - note.onset) * ticks)) for note in line]
     options = [
-        (_bar_score(line, option, pickup), -pickup, -index)
+        (_bar_score(beats, option, pickup, ticks), -pickup, -index)
         for index, option in enumerate(metres)
         for pickup in _pickups(option)
     ]
@@ -132,31 +158,30 @@ def _pickups(metre: Metre) -> list[Time]:
     return [index * step for index in range(count)]
 
 
-def _bar_score(line: Sequence[PlayedNote], metre: Metre, pickup: Time) -> Fraction:
-    """The sum of BAR_SIGNS, each weighted, for a metre and a pickup."""
-    length, start = metre.length, line[0].onset + pickup
-    places = [(note.onset - start) % length for note in line]
-    bars = max(1, round((line[-1].end - line[0].onset) / length))
-    weights = [min(note.end - note.onset, Fraction(1, 2)) for note in line]
+def _bar_score(line: Sequence[tuple[int, int]], metre: Metre, pickup: Time, ticks: int) -> Fraction:
+    """The sum of BAR_SIGNS, each weighted, for a metre and a pickup; notes are (onset, duration) in ticks."""
+    length, start = int(metre.length * ticks), line[0][0] + int(pickup * ticks)
+    places = [(onset - start) % length for onset, _ in line]
+    bars = max(1, round(Fraction(sum(line[-1]) - line[0][0], length)))
+    weights = [min(duration, ticks // 2) for _, duration in line]
     heads = [weight for weight, place in zip(weights, places, strict=True) if place == 0]
-    rhythms: dict[int, list[tuple[Time, Time]]] = {}
-    for note, place in zip(line, places, strict=True):
-        rhythms.setdefault((note.onset - start) // length, []).append((place, note.end - note.onset))
+    rhythms: dict[int, list[tuple[int, int]]] = {}
+    for (onset, duration), place in zip(line, places, strict=True):
+        rhythms.setdefault((onset - start) // length, []).append((place, duration))
     alike = Counter(tuple(rhythm) for rhythm in rhythms.values())
-    inner = metre.beat_onsets[1:]
+    inner = {int(beat * ticks) for beat in metre.beat_onsets[1:]}
+    strong = {int(beat * ticks) for beat in metre.strong_onsets}
     signs: dict[str, Fraction | int] = {
         "bars begin with a note": Fraction(len(heads), bars),
-        "bars begin with a long note": sum(heads, ZERO) / len(heads) * len(line) / sum(weights, ZERO) - 1
-        if heads
-        else -1,
+        "bars begin with a long note": Fraction(sum(heads) * len(line), len(heads) * sum(weights)) - 1 if heads else -1,
         "notes held over the bar": Fraction(
-            sum(place + note.end - note.onset > length for note, place in zip(line, places, strict=True)), bars
+            sum(place + duration > length for (_, duration), place in zip(line, places, strict=True)), bars
         ),
         "beats are struck": Fraction(sum(place in inner for place in places), max(1, len(inner) * bars)),
         "ends on the first beat": places[-1] == 0,
-        "ends on a strong beat": places[-1] in metre.strong_onsets,
+        "ends on a strong beat": places[-1] in strong,
         "bars alike in rhythm": Fraction(sum(count for count in alike.values() if count > 1), len(rhythms)),
-        "short pickup": 0 < pickup <= length / 4,
+        "short pickup": 0 < pickup <= metre.length / 4,
         "no pickup": pickup == 0,
     }
     return sum((BAR_SIGNS[name] * value for name, value in signs.items()), Fraction(0))
@@ -207,9 +232,14 @@ def _bars(events: list[Event], metre: Metre, pickup: Time, key: Key) -> tuple[Ba
     closing = whole - pickup if pickup and whole - pickup >= events[-1].end else whole
     if closing > events[-1].end:
         events = [*events, Event(events[-1].end, closing - events[-1].end)]
-    bars, start = [], ZERO
+    bars, start, first = [], ZERO, 0
     for line in lines:
-        inside = [piece for event in events if (piece := _piece(event, start, min(line, closing)))]
+        while first < len(events) and events[first].end <= start:
+            first += 1
+        last = first
+        while last < len(events) and events[last].onset < line:
+            last += 1
+        inside = [piece for event in events[first:last] if (piece := _piece(event, start, min(line, closing)))]
         if inside:
             marked = _mark_triplets(tuple(inside))
             bars.append(Bar(0, metre, key, marked, barline="final" if line == whole else "single"))
