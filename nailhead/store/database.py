@@ -10,6 +10,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from nailhead.core.errors import NailheadError
+from nailhead.store.opening import check_file, told
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -31,18 +32,26 @@ class ConflictError(StoreError):
 
 
 class Database:
-    """A data file at `path`, brought up to date when opened. Connections are short-lived."""
+    """A data file at `path`, brought up to date when opened. Connections are short-lived.
 
-    def __init__(self, path: Path) -> None:
+    A `guest` opens a file that its server has brought up to date; in another process it is one.
+    """
+
+    def __init__(self, path: Path, guest: bool = False) -> None:
         self.path = path
         self._writer = threading.Lock()
-        path.parent.mkdir(parents=True, exist_ok=True)
+        if guest:
+            return
+        check_file(path)
         with self._connected() as connection:
             connection.execute("PRAGMA journal_mode = WAL")
             version = version_of(connection)
             if 0 < version < newest_version(MIGRATIONS):
                 copy_file(connection, path.with_name(f"{path.name}.before-v{newest_version(MIGRATIONS)}"))
             migrate(connection, MIGRATIONS)
+
+    def __reduce__(self) -> tuple[object, tuple[object, ...]]:
+        return Database, (self.path, True)
 
     @contextmanager
     def read(self) -> Iterator[sqlite3.Connection]:
@@ -65,13 +74,14 @@ class Database:
 
     @contextmanager
     def _connected(self) -> Iterator[sqlite3.Connection]:
-        connection = sqlite3.connect(self.path, timeout=10, isolation_level=None)
-        try:
-            connection.row_factory = sqlite3.Row
-            connection.execute("PRAGMA foreign_keys = ON")
-            yield connection
-        finally:
-            connection.close()
+        with told(self.path):
+            connection = sqlite3.connect(self.path, timeout=10, isolation_level=None)
+            try:
+                connection.row_factory = sqlite3.Row
+                connection.execute("PRAGMA foreign_keys = ON")
+                yield connection
+            finally:
+                connection.close()
 
 
 @contextmanager
@@ -81,7 +91,8 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     try:
         yield
     except BaseException:
-        connection.execute("ROLLBACK")
+        if connection.in_transaction:  # a disk that is full has taken it back already
+            connection.execute("ROLLBACK")
         raise
     connection.execute("COMMIT")
 
