@@ -45,9 +45,19 @@ def _parser() -> argparse.ArgumentParser:
     _add_arrange(commands.add_parser("arrange", help="arrange a tune as tablature"))
     serve = commands.add_parser("serve", help="start the application on this machine")
     serve.add_argument("--host", default="127.0.0.1")
-    serve.add_argument("--port", type=int, help="default: PORT from the environment, else 8000")
+    serve.add_argument("--port", help="default: PORT from the environment, else 8000")
     serve.add_argument("--data", type=Path, metavar="FILE", help="the data file (SQLite)")
     serve.add_argument("--demo", action="store_true", help="put the invented shelf into an empty data file")
+    serve.add_argument(
+        "--allow-host",
+        action="append",
+        default=[],
+        metavar="NAME",
+        help="a name, beside those of this machine, by which it may be called; may be given again",
+    )
+    serve.add_argument(
+        "--deadline", type=float, default=20.0, metavar="SECONDS", help="work that takes longer is ended; default: 20"
+    )
     serve.set_defaults(run=_serve)
     openapi = commands.add_parser("openapi", help="print the API as an OpenAPI document")
     openapi.set_defaults(run=_openapi)
@@ -202,7 +212,7 @@ def _writer(name: str) -> Callable[[Ladder, Rungs], str]:
 def _serve(options: argparse.Namespace) -> None:
     from nailhead.web.serve import serve
 
-    serve(options.host, options.port, options.data, options.demo)
+    serve(options.host, options.port, options.data, options.demo, options.allow_host, options.deadline)
 
 
 def _openapi(options: argparse.Namespace) -> None:

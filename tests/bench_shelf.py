@@ -23,7 +23,7 @@ def main() -> None:
     texts = [write_tune(bench_tune(16 + 8 * (number % 3))) for number in range(12)]
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder) / "bench.sqlite3")
-        client = TestClient(create_app(database))
+        client = TestClient(create_app(database), "http://localhost")
         book = "\n".join(
             texts[number % 12].replace("T:Bench", f"T:Bench {number}").replace("K:G", f"N:{number}\nK:G")
             for number in range(500)

@@ -1,61 +1,61 @@
-"""The application: routers, errors, and the built front end from the same origin."""
+"""The application: routers, errors, the guard, workers, and the built front end from the same origin."""
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator, Iterable
+from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI, Request
-from fastapi.responses import FileResponse, Response
+from fastapi import FastAPI
+from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.base import RequestResponseEndpoint
+from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from nailhead import __version__
 from nailhead.store.database import Database
+from nailhead.web.apart import settle
 from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.errors import add_error_handlers
+from nailhead.web.guard import Guard
 from nailhead.web.limits import BodyLimit
 from nailhead.web.packets import PacketDesk
 from nailhead.web.routers import arrangements, bars, desk, instruments, packets, setups, sheets, sounds, tuner, tunes
 from nailhead.web.shelf import catch_up
+from nailhead.web.workers import Workers
 
 STATIC = Path(__file__).parent / "static"
-#: Nothing is fetched from outside, so nothing outside is allowed.
-POLICY = (
-    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; "
-    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
-)
+ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, instruments, tuner)
 
 
-def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
-    """The application on a data file; without one only its OpenAPI document is of use."""
-    app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None)
-    app.state.database = database
-    app.state.packets = PacketDesk()
-    app.add_middleware(GZipMiddleware, minimum_size=2000)
-    add_error_handlers(app)
-    app.include_router(tunes.router)
-    app.include_router(desk.router)
-    app.include_router(setups.router)
-    app.include_router(arrangements.router)
-    app.include_router(bars.router)
-    app.include_router(sheets.router)
-    app.include_router(packets.router)
-    app.include_router(sounds.router)
-    app.include_router(instruments.router)
-    app.include_router(tuner.router)
+def create_app(
+    database: Database | None,
+    static: Path = STATIC,
+    workers: Workers | None = None,
+    hosts: Iterable[str] = (),
+) -> FastAPI:
+    """The application on a data file; without one only its OpenAPI document is of use.
+
+    With `workers` all that computes is done there, else in threads. `hosts` are names it may be called by beside those
+    of this machine.
+    """
+
+    @asynccontextmanager
+    async def life(_: FastAPI) -> AsyncIterator[None]:
+        if workers:
+            workers.start()
+        yield
+        if workers:
+            workers.stop()
+
+    app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, lifespan=life)
+    add_routes(app, database, workers)
     if database is not None:
         catch_up(database)
-
-    @app.middleware("http")
-    async def add_policy(request: Request, call_next: RequestResponseEndpoint) -> Response:
-        response = await call_next(request)
-        response.headers["Content-Security-Policy"] = POLICY
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        return response
-
-    # Added last, so that it stands outermost and nothing is read before it.
+    app.add_middleware(GZipMiddleware, minimum_size=2000)
     app.add_middleware(BodyLimit, most=MOST_BYTES)
+    # Added last, so that it stands outermost and nothing is read before it.
+    app.add_middleware(Guard, hosts=tuple(hosts))
 
     if (static / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=static / "assets"))
@@ -63,8 +63,28 @@ def create_app(database: Database | None, static: Path = STATIC) -> FastAPI:
         @app.get("/{path:path}", include_in_schema=False)
         def page(path: str) -> FileResponse:
             """Every other address is a view of the front end."""
+            if path.startswith("api/") or "\0" in path:
+                raise HTTPException(404)
             file = (static / path).resolve()
             inside = static.resolve() in file.parents and file.is_file()
             return FileResponse(file if inside else static / "index.html")
 
     return app
+
+
+def add_routes(app: FastAPI, database: Database | None, workers: Workers | None) -> None:
+    """The handlers and what they are given."""
+    app.state.database = database
+    app.state.workers = workers
+    app.state.packets = PacketDesk(workers)
+    add_error_handlers(app)
+    for module in ROUTERS:
+        for router in module.ROUTERS:
+            app.include_router(router)
+
+
+def in_a_worker(path: str) -> None:
+    """Makes the application that a worker's requests are for."""
+    app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, openapi_url=None)
+    add_routes(app, Database(Path(path), guest=True), None)
+    settle(app)

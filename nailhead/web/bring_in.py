@@ -1,17 +1,22 @@
-"""Bringing tunes in: what kind of file it is, and every tune in it as a line of a preview. Nothing is kept here."""
+"""Bringing tunes in: what kind of file it is, and every tune in it as a line of a preview. Nothing is kept here.
+
+Every function takes and gives plain values, so that a worker can do it.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Set
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.figures import read_exact
 from nailhead.core.music.key import Key, parse_key, spell
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.quantise import TimeGrid
 from nailhead.core.music.repeats import fold_repeats
+from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import Entry, write_tune
 from nailhead.formats.abc.reader import NO_TUNE, read_entry, split_book
 from nailhead.formats.abc.source import staff_text
@@ -21,14 +26,14 @@ from nailhead.formats.musicxml.reader import read_musicxml
 from nailhead.formats.musicxml.tab_reader import has_tablature
 from nailhead.store.shelf import Facts
 from nailhead.web import shelf_models as models
-from nailhead.web.shelf import facts_of_entry
+from nailhead.web.shelf import facts_of
 
 #: Bytes of an upload of any kind; an ABC book of a thousand tunes has about 700 kB.
 MOST_BYTES = 8_000_000
 MOST_TUNES = 5_000
 
-#: The texts that are on the shelf already.
-OnShelf = Set[str]
+#: One tune of a book: the number of its first line, its lines.
+Piece = tuple[int, list[str]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,15 +50,54 @@ class Choices:
     repeats: bool = True
 
 
-def preview(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
-    """The lines of a preview, each as soon as it is known; raises NailheadError for a file that is refused whole."""
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """The first lines of a preview, and the tunes of a book that are still to be read."""
+
+    lines: tuple[models.PreviewLine, ...]
+    book: tuple[Piece, ...] = ()
+
+
+def open_file(raw: bytes, name: str, choices: Choices) -> Opened:
+    """What a file is, and its tune where it holds one; raises NailheadError for a file that is refused whole."""
     if not raw.strip():
         raise NailheadError("The file is empty.", field="file", remedy="Choose another one.")
     if raw[:4] == b"MThd":
-        return _preview_midi(raw, _stem(name), choices, on_shelf)
+        return Opened(_open_midi(raw, _stem(name), choices))
     if raw[:2] == b"PK" or raw.lstrip(b"\xef\xbb\xbf \r\n\t")[:1] == b"<":
-        return _preview_musicxml(raw, choices, on_shelf)
-    return _preview_abc(decode(raw), on_shelf)
+        return Opened(_open_musicxml(raw, choices))
+    book = open_book(decode(raw))
+    return Opened((models.PreviewStart(format="abc", total=len(book)),), book)
+
+
+def open_book(text: str) -> tuple[Piece, ...]:
+    """The tunes of an ABC text, not read yet; raises NailheadError where there are none or too many."""
+    book = split_book(text)
+    if not book:
+        raise NO_TUNE
+    if len(book) > MOST_TUNES:
+        raise NailheadError(
+            f"The file holds {len(book)} tunes.", field="file", remedy=f"Split it: at most {MOST_TUNES} at a time."
+        )
+    return tuple(book)
+
+
+@dataclass(frozen=True, slots=True)
+class ReadPiece:
+    """A tune that has been read: its line of the preview, and what the shelf will say of it."""
+
+    line: models.PreviewTune
+    facts: Facts | None
+
+
+def read_pieces(first: int, pieces: Sequence[Piece]) -> list[ReadPiece]:
+    """Some tunes of a book; `first` is the place of the first of them."""
+    found = []
+    for place, (line, lines) in enumerate(pieces, first):
+        entry = read_entry(line, lines)
+        facts = facts_of(entry.tune) if entry.tune else None
+        found.append(ReadPiece(_line(place, entry, facts, [str(notice) for notice in entry.notices]), facts))
+    return found
 
 
 def _stem(name: str) -> str:
@@ -72,31 +116,8 @@ def decode(raw: bytes) -> str:
     return text.replace("\r\n", "\n").replace("\r", "\n").replace("\0", "")
 
 
-# -- ABC
-
-
-def _preview_abc(text: str, on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
-    book = split_book(text)
-    if not book:
-        raise NO_TUNE
-    if len(book) > MOST_TUNES:
-        raise NailheadError(
-            f"The file holds {len(book)} tunes.", field="file", remedy=f"Split it: at most {MOST_TUNES} at a time."
-        )
-    return _abc_lines(book, on_shelf)
-
-
-def _abc_lines(book: list[tuple[int, list[str]]], on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
-    yield models.PreviewStart(format="abc", total=len(book))
-    for place, (line, lines) in enumerate(book):
-        entry = read_entry(line, lines)
-        left_out = [str(notice) for notice in entry.notices]
-        yield preview_tune(place, entry, left_out, on_shelf)
-
-
-def preview_tune(place: int, entry: Entry, left_out: list[str], on_shelf: OnShelf) -> models.PreviewTune:
-    """One tune of a file as a line of the preview."""
-    facts = facts_of_entry(entry)
+def _line(place: int, entry: Entry, facts: Facts | None, left_out: list[str]) -> models.PreviewTune:
+    """One tune of a file as a line of the preview; whether the shelf has its text is not known here."""
     return models.PreviewTune(
         place=place,
         number=entry.number,
@@ -106,7 +127,7 @@ def preview_tune(place: int, entry: Entry, left_out: list[str], on_shelf: OnShel
         staff=staff_text(entry.text),
         facts=facts_model(facts) if facts else None,
         left_out=left_out,
-        on_shelf=entry.tune is not None and entry.text in on_shelf,
+        on_shelf=False,
         refused=refused(entry) if entry.error else None,
     )
 
@@ -131,37 +152,34 @@ def facts_model(facts: Facts) -> models.FactsModel:
 # -- scores and MIDI: one tune, turned into ABC
 
 
-def _single(title: str, abc: str, tune, left_out: tuple[str, ...], on_shelf: OnShelf) -> models.PreviewTune:  # type: ignore[no-untyped-def]
-    entry = Entry(tune.number, title, 1, abc, tune)
-    return preview_tune(0, entry, list(left_out), on_shelf)
+def _single(title: str, abc: str, tune: Tune, left_out: Sequence[str]) -> models.PreviewTune:
+    return _line(0, Entry(tune.number, title, 1, abc, tune), facts_of(tune), list(left_out))
 
 
-def _preview_musicxml(raw: bytes, choices: Choices, on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
+def _open_musicxml(raw: bytes, choices: Choices) -> tuple[models.PreviewLine, ...]:
     reading = read_musicxml(raw, choices.part)
     tune = reading.tune
     part = choices.part if choices.part is not None else reading.part
-    return iter(
-        (
-            models.PreviewStart(format="musicxml", total=1, tablature=has_tablature(raw)),
-            models.PreviewChoices(
-                parts=list(reading.parts),
-                part=part,
-                tracks=[],
-                track=0,
-                grid="",
-                triplets=True,
-                metre="",
-                pickup="",
-                key="",
-                repeats=False,
-                guessed=[],
-            ),
-            _single(tune.title, write_tune(tune), tune, reading.notices, on_shelf),
-        )
+    return (
+        models.PreviewStart(format="musicxml", total=1, tablature=has_tablature(raw)),
+        models.PreviewChoices(
+            parts=list(reading.parts),
+            part=part,
+            tracks=[],
+            track=0,
+            grid="",
+            triplets=True,
+            metre="",
+            pickup="",
+            key="",
+            repeats=False,
+            guessed=[],
+        ),
+        _single(tune.title, write_tune(tune), tune, reading.notices),
     )
 
 
-def _preview_midi(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) -> Iterator[models.PreviewLine]:
+def _open_midi(raw: bytes, name: str, choices: Choices) -> tuple[models.PreviewLine, ...]:
     file = open_midi(raw)
     wanted = MidiChoices(
         choices.track,
@@ -173,24 +191,22 @@ def _preview_midi(raw: bytes, name: str, choices: Choices, on_shelf: OnShelf) ->
     reading = read_midi(file, wanted, file.title or name)
     taken, tune = reading.choices, fold_repeats(reading.tune) if choices.repeats else reading.tune
     assert taken.track is not None and taken.grid and taken.metre and taken.key and taken.pickup is not None
-    return iter(
-        (
-            models.PreviewStart(format="midi", total=1),
-            models.PreviewChoices(
-                parts=[],
-                part=0,
-                tracks=[_track(track) for track in file.tracks],
-                track=taken.track,
-                grid=str(taken.grid.step),
-                triplets=taken.grid.triplets,
-                metre=str(taken.metre),
-                pickup=str(taken.pickup),
-                key=key_text(taken.key),
-                repeats=choices.repeats,
-                guessed=list(reading.guessed),
-            ),
-            _single(tune.title, write_tune(tune), tune, reading.notices, on_shelf),
-        )
+    return (
+        models.PreviewStart(format="midi", total=1),
+        models.PreviewChoices(
+            parts=[],
+            part=0,
+            tracks=[_track(track) for track in file.tracks],
+            track=taken.track,
+            grid=str(taken.grid.step),
+            triplets=taken.grid.triplets,
+            metre=str(taken.metre),
+            pickup=str(taken.pickup),
+            key=key_text(taken.key),
+            repeats=choices.repeats,
+            guessed=list(reading.guessed),
+        ),
+        _single(tune.title, write_tune(tune), tune, reading.notices),
     )
 
 
@@ -209,10 +225,5 @@ def _track(track: MidiTrack) -> models.TrackModel:
 
 
 def _fraction(text: str, field: str) -> Fraction:
-    try:
-        value = Fraction(text)
-    except (ValueError, ZeroDivisionError) as error:
-        raise NailheadError(f"“{text}” is not a length.", field=field, remedy="Write 1/8 or 0.") from error
-    if not 0 <= value <= 4 or (field == "grid" and not Fraction(1, 64) <= value <= Fraction(1, 2)):
-        raise NailheadError(f"“{text}” is out of range.", field=field, remedy="Write 1/8 or 1/16.")
-    return value
+    low, high = (Fraction(1, 64), Fraction(1, 2)) if field == "grid" else (Fraction(0), Fraction(4))
+    return read_exact(text, low, high, field)

@@ -11,7 +11,9 @@ from starlette.exceptions import HTTPException
 
 from nailhead.core.errors import NailheadError
 from nailhead.store.database import ConflictError, InUseError, NotFoundError
+from nailhead.store.opening import DataFileError, LockedError, NoRoomError
 from nailhead.web.models import Problem
+from nailhead.web.workers import BusyError, TooLongError
 
 _LOG = logging.getLogger(__name__)
 
@@ -20,6 +22,11 @@ STATUSES: tuple[tuple[type[NailheadError], int, str], ...] = (
     (NotFoundError, 404, "Not found"),
     (InUseError, 409, "In use"),
     (ConflictError, 409, "Changed elsewhere"),
+    (NoRoomError, 507, "No room"),
+    (LockedError, 503, "Busy"),
+    (DataFileError, 500, "The data file"),
+    (TooLongError, 503, "Took too long"),
+    (BusyError, 503, "Too busy"),
     (NailheadError, 422, "Cannot be done"),
 )
 

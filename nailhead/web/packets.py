@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import count
 
@@ -13,16 +13,19 @@ from nailhead.core.errors import NailheadError
 from nailhead.sheet.handout import layout_contents
 from nailhead.sheet.inks import INKS
 from nailhead.sheet.marks import Text
-from nailhead.sheet.page import Page, Sheet
+from nailhead.sheet.page import Page, Sheet, layout_sheet
 from nailhead.sheet.pdf import write_pdf
-from nailhead.store.database import NotFoundError
+from nailhead.store.database import Database, NotFoundError
+from nailhead.web.bench import open_bench
+from nailhead.web.workers import Workers
+from nailhead.web.workshop import open_workshop
 
 LOG = logging.getLogger(__name__)
 #: So many finished packets are kept in memory.
 KEPT = 8
 
-#: Lays out one sheet of a packet: (sheet, what it is set for).
-Layer = Callable[[int], tuple[Sheet, str]]
+#: Seconds that binding may take beside half a second a sheet.
+BINDING = 20
 
 
 @dataclass
@@ -47,19 +50,23 @@ class Packet:
 class PacketDesk:
     """The packets of one application; safe to use from several threads."""
 
-    def __init__(self) -> None:
+    def __init__(self, workers: Workers | None = None) -> None:
+        self._workers = workers
         self._packets: OrderedDict[int, Packet] = OrderedDict()
         self._numbers = count(1)
         self._lock = threading.Lock()
 
-    def start(self, title: str, colours: str, paper: str, wanted: Sequence[int], lay: Layer) -> Packet:
+    def start(self, title: str, colours: str, paper: str, wanted: Sequence[int], db: Database) -> Packet:
         """Begins a packet and returns at once."""
         with self._lock:
             packet = Packet(next(self._numbers), len(wanted))
             self._packets[packet.number] = packet
             while len(self._packets) > KEPT:
                 self._packets.popitem(last=False)[1].cancelled.set()
-        threading.Thread(target=_work, args=(packet, title, colours, paper, list(wanted), lay), daemon=True).start()
+        thread = threading.Thread(
+            target=_work, args=(packet, title, colours, paper, list(wanted), db, self._workers), daemon=True
+        )
+        thread.start()
         return packet
 
     def find(self, number: int) -> Packet:
@@ -77,32 +84,53 @@ class PacketDesk:
             self._packets.pop(number, None)
 
 
-def _work(packet: Packet, title: str, colours: str, paper: str, wanted: list[int], lay: Layer) -> None:
+def _work(
+    packet: Packet, title: str, colours: str, paper: str, wanted: list[int], db: Database, workers: Workers | None
+) -> None:
     """The whole of it; whatever goes wrong is told, for nobody would hear a thread die."""
     try:
-        _make(packet, title, colours, paper, wanted, lay)
+        _make(packet, title, colours, paper, wanted, db, workers)
     except Exception as error:
         LOG.exception("packet %s failed", packet.number)
         packet.error = f"The packet could not be made: {error}"
 
 
-def _make(packet: Packet, title: str, colours: str, paper: str, wanted: list[int], lay: Layer) -> None:
+def _make(
+    packet: Packet, title: str, colours: str, paper: str, wanted: list[int], db: Database, workers: Workers | None
+) -> None:
     """Sheet after sheet, then the contents in front; an arrangement that cannot be printed is named and left out."""
     sheets: list[tuple[Sheet, str]] = []
     for one in wanted:
         if packet.cancelled.is_set():
             return
         try:
-            sheets.append(lay(one))
+            arguments = (db, one, paper, colours)
+            sheets.append(workers.wait_for(lay, *arguments) if workers else lay(*arguments))
         except NailheadError as error:
             packet.left_out.append(str(error))
         packet.done += 1
     if not sheets:
         packet.error = "Nothing in it can be printed."
         return
-    body = write_pdf(bind(title, paper, sheets), title, INKS[colours])
+    given = (title, paper, sheets, colours)
+    body = workers.wait_for(bound, *given, seconds=BINDING + len(sheets) / 2) if workers else bound(*given)
     if not packet.cancelled.is_set():
         packet.body = body
+
+
+def lay(db: Database, setup_id: int, paper: str, colours: str) -> tuple[Sheet, str]:
+    """One sheet of a packet, and what it is set for; raises NailheadError where it cannot be printed."""
+    with db.read() as connection:
+        shop = open_workshop(connection)
+    bench = open_bench(db, setup_id, shop)
+    setup = bench.computed.fit.setup
+    label = f"{setup.instrument.name}: {setup.label}" + (f" · {bench.setup.name}" if bench.setup.name else "")
+    return layout_sheet(bench.ladder, bench.arrangement, bench.sheet.on(paper, colours)), label
+
+
+def bound(title: str, paper: str, sheets: Sequence[tuple[Sheet, str]], colours: str) -> bytes:
+    """The packet as PDF."""
+    return write_pdf(bind(title, paper, sheets), title, INKS[colours])
 
 
 def bind(title: str, paper: str, sheets: Sequence[tuple[Sheet, str]]) -> list[Sheet]:

@@ -9,8 +9,7 @@ from collections import OrderedDict
 from nailhead import __version__
 from nailhead.core.music.form import read_form
 from nailhead.core.music.tune import Tune
-from nailhead.formats.abc import Entry, read_book
-from nailhead.formats.abc.reader import read_entry
+from nailhead.formats.abc import read_book
 from nailhead.store.database import Database
 from nailhead.store.shelf import Facts, put_facts, tunes_without_facts
 from nailhead.store.tunes import purge_deleted
@@ -63,22 +62,14 @@ class _Known:
 _KNOWN = _Known(6_000)
 
 
-def facts_of_entry(entry: Entry) -> Facts | None:
-    """The facts of a tune as read, remembered by its text; None where it was refused."""
-    if entry.tune is None:
-        return None
-    facts = facts_of(entry.tune)
-    _KNOWN.put(entry.text, entry.title, facts)
-    return facts
+def remember(abc: str, title: str, facts: Facts) -> None:
+    """Keeps in mind what has been worked out of a text."""
+    _KNOWN.put(abc, title, facts)
 
 
-def known_or_read(line: int, lines: list[str]) -> tuple[str, str, Facts | None, Entry | None]:
-    """(text, title, facts, entry) of one tune of a book; the entry is None where the text was met before."""
-    text = "\n".join(lines) + "\n"
-    if known := _KNOWN.get(text):
-        return text, known[0], known[1], None
-    entry = read_entry(line, lines)
-    return text, entry.title, facts_of_entry(entry), entry
+def met_before(abc: str) -> tuple[str, Facts] | None:
+    """Title and facts of a text that was met lately."""
+    return _KNOWN.get(abc)
 
 
 def facts_of_text(abc: str) -> Facts:
@@ -86,7 +77,11 @@ def facts_of_text(abc: str) -> Facts:
     if known := _KNOWN.get(abc):
         return known[1]
     entries = read_book(abc)
-    return (facts_of_entry(entries[0]) if entries else None) or Facts()
+    if not entries or entries[0].tune is None:
+        return Facts()
+    facts = facts_of(entries[0].tune)
+    remember(abc, entries[0].title, facts)
+    return facts
 
 
 def keep_facts(connection: sqlite3.Connection, tune_id: int, title: str, abc: str) -> None:

@@ -21,6 +21,7 @@ CHROMIUM = "/usr/bin/chromium"
 #: A busy machine may take its time; what never comes still fails.
 expect.set_options(timeout=20_000)
 FLAGS = [
+    "--host-resolver-rules=MAP *.rebound.example 127.0.0.1",  # a name of somebody else's that leads here
     "--no-sandbox",
     "--disable-gpu",
     "--disable-quic",

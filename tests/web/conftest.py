@@ -27,8 +27,11 @@ def client(tmp_path: Path, shelf: Path) -> Iterator[TestClient]:
     for file in shelf.parent.iterdir():
         shutil.copy(file, tmp_path)
     database = Database(tmp_path / shelf.name)
-    with TestClient(create_app(database), raise_server_exceptions=False) as opened:
+    with TestClient(create_app(database), HERE, raise_server_exceptions=False) as opened:
         yield opened
+
+
+HERE = "http://localhost"
 
 
 def problem(response) -> dict:  # type: ignore[no-untyped-def,type-arg]

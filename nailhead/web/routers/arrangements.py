@@ -20,6 +20,7 @@ from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import add_setup, get_setup, setups_of_tune
 from nailhead.store.shelf import put_facts
 from nailhead.store.tunes import add_tune, get_tune, tune_of_text
+from nailhead.web.apart import ApartRoute
 from nailhead.web.arrange_models import BesideModel, CellChoices, CellDetail, StripModel
 from nailhead.web.arranging import Done, change
 from nailhead.web.bench import (
@@ -57,7 +58,8 @@ from nailhead.web.render import setup_summary
 from nailhead.web.shelf import MADE_BY, facts_of_text
 from nailhead.web.workshop import Shop, Workshop
 
-router = APIRouter(prefix="/api", tags=["arrangements"])
+router = APIRouter(prefix="/api", tags=["arrangements"], route_class=ApartRoute)
+ROUTERS = (router,)
 Db = Annotated[Database, Depends(database)]
 
 

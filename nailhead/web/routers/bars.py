@@ -16,6 +16,7 @@ from nailhead.sheet.ladder_view import layout_cell
 from nailhead.store.database import Database
 from nailhead.store.setups import get_setup
 from nailhead.store.tunes import get_tune
+from nailhead.web.apart import ApartRoute
 from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, UnisonModel
 from nailhead.web.dependencies import database
 from nailhead.web.ladders import ladder_of
@@ -23,7 +24,8 @@ from nailhead.web.models import ReasonModel
 from nailhead.web.paint import mark_models
 from nailhead.web.workshop import Shop, Workshop
 
-router = APIRouter(prefix="/api/setups/{setup_id}", tags=["bars"])
+router = APIRouter(prefix="/api/setups/{setup_id}", tags=["bars"], route_class=ApartRoute)
+ROUTERS = (router,)
 Db = Annotated[Database, Depends(database)]
 
 

@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from nailhead.web import desk
+from nailhead.web.apart import ApartRoute
 from nailhead.web.desk_models import (
     BoardModel,
     Changed,
@@ -20,7 +21,8 @@ from nailhead.web.desk_models import (
 )
 from nailhead.web.workshop import Shop
 
-router = APIRouter(prefix="/api/desk", tags=["desk"])
+router = APIRouter(prefix="/api/desk", tags=["desk"], route_class=ApartRoute)
+ROUTERS = (router,)
 
 
 @router.post("/read")

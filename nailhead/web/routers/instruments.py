@@ -10,6 +10,7 @@ from nailhead.core.fretboard.own import OwnInstrument, OwnTuning
 from nailhead.store.database import Database
 from nailhead.store.own import delete_instrument, own_instruments
 from nailhead.web import workshop
+from nailhead.web.apart import ApartRoute
 from nailhead.web.dependencies import database
 from nailhead.web.models import InstrumentModel, OwnInstrumentModel, OwnTuningModel
 from nailhead.web.workshop import Shop
@@ -17,6 +18,9 @@ from nailhead.web.workshop_models import BareNeck, KeyTableModel, PlacesWish, Sh
 from nailhead.web.workshop_views import bare_neck, instrument_model, key_table_model, shapes_model
 
 router = APIRouter(prefix="/api/instruments", tags=["instruments"])
+#: What is worked out.
+apart = APIRouter(prefix="/api/instruments", tags=["instruments"], route_class=ApartRoute)
+ROUTERS = (router, apart)
 Db = Annotated[Database, Depends(database)]
 
 
@@ -71,19 +75,19 @@ def forget_tuning(number: int, db: Db) -> None:
         workshop.delete_tuning(connection, number)
 
 
-@router.post("/{instrument}/shapes")
+@apart.post("/{instrument}/shapes")
 def shapes(instrument: str, wish: ShapesWish, shop: Shop) -> ShapesModel:
     """Ways to hold a chord, best first."""
     return shapes_model(shop.find(instrument), wish)
 
 
-@router.post("/{instrument}/places")
+@apart.post("/{instrument}/places")
 def places(instrument: str, wish: PlacesWish, shop: Shop) -> BareNeck:
     """The neck with every place of a pitch."""
     return bare_neck(shop.find(instrument), wish)
 
 
-@router.get("/{instrument}/key-table")
+@apart.get("/{instrument}/key-table")
 def key_table(instrument: str, shop: Shop, mode: str = "major", every_tuning: bool = False) -> KeyTableModel:
     """Twelve keys by the usual tunings, or by all."""
     return key_table_model(shop.find(instrument), mode, every_tuning)

@@ -8,16 +8,14 @@ from fastapi import APIRouter, Depends, Request, Response
 from pydantic import Field
 
 from nailhead.sheet.options import SheetOptions
-from nailhead.sheet.page import Sheet, layout_sheet
 from nailhead.store.database import ConflictError, Database
-from nailhead.web.bench import open_bench
 from nailhead.web.dependencies import database
 from nailhead.web.models import Model
 from nailhead.web.packets import Packet, PacketDesk
 from nailhead.web.routers.sheets import file_response
-from nailhead.web.workshop import Shop
 
 router = APIRouter(prefix="/api/packets", tags=["packets"])
+ROUTERS = (router,)
 Db = Annotated[Database, Depends(database)]
 #: Sheets of one packet.
 MOST = 200
@@ -64,18 +62,10 @@ def _model(packet: Packet) -> PacketModel:
 
 
 @router.post("", status_code=202)
-def start(wish: PacketWish, db: Db, shop: Shop, desk: Desk) -> PacketModel:
+def start(wish: PacketWish, db: Db, desk: Desk) -> PacketModel:
     """Begin a packet; its number is for asking how far it is."""
     SheetOptions(paper=wish.paper, colours=wish.colours)
-
-    def lay(setup_id: int) -> tuple[Sheet, str]:
-        bench = open_bench(db, setup_id, shop)
-        options = bench.sheet.on(wish.paper, wish.colours)
-        setup = bench.computed.fit.setup
-        label = f"{setup.instrument.name}: {setup.label}" + (f" · {bench.setup.name}" if bench.setup.name else "")
-        return layout_sheet(bench.ladder, bench.arrangement, options), label
-
-    return _model(desk.start(wish.title, wish.colours, wish.paper, wish.setups, lay))
+    return _model(desk.start(wish.title, wish.colours, wish.paper, wish.setups, db))
 
 
 @router.get("/{number}")

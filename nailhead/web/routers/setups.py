@@ -11,7 +11,8 @@ from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup
 from nailhead.store.tunes import get_tune
-from nailhead.web.dependencies import database
+from nailhead.web.apart import ApartRoute, warm
+from nailhead.web.dependencies import database, workers
 from nailhead.web.ladders import fit_stored, ladder_of, read_stored
 from nailhead.web.models import (
     SetupAnswer,
@@ -21,20 +22,27 @@ from nailhead.web.models import (
 from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Said, WhyNot
 from nailhead.web.planning import draw_neck, plans_for, reason_against
 from nailhead.web.render import setup_answer, setup_summary
+from nailhead.web.workers import Workers
 from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api", tags=["setups"])
+#: What is worked out.
+apart = APIRouter(prefix="/api", tags=["setups"], route_class=ApartRoute)
+ROUTERS = (router, apart)
 Db = Annotated[Database, Depends(database)]
+Elsewhere = Annotated[Workers | None, Depends(workers)]
 
 
-@router.post("/tunes/{tune_id}/setups/try")
+@apart.post("/tunes/{tune_id}/setups/try")
 def try_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> SetupAnswer:
     """What a setup would give, without keeping it."""
     return _answer(_abc(tune_id, db), wish, shop)
 
 
 @router.post("/tunes/{tune_id}/setups", status_code=201)
-def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop, later: BackgroundTasks) -> SetupSummary:
+def keep_setup(
+    tune_id: int, wish: SetupWish, db: Db, shop: Shop, later: BackgroundTasks, elsewhere: Elsewhere
+) -> SetupSummary:
     """Keep a setup; its ladder is then at /setups/{id}/ladder, and computed while the answer is on its way."""
     answer = _answer(_abc(tune_id, db), wish, shop)
     with db.write() as connection:
@@ -49,23 +57,26 @@ def keep_setup(tune_id: int, wish: SetupWish, db: Db, shop: Shop, later: Backgro
             sounding_key=answer.sounding_tonic,
         )
         tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
-    later.add_task(ladder_of, tune, setup, shop)
+    if elsewhere:
+        warm(elsewhere, f"/api/setups/{setup_id}/ladder")
+    else:
+        later.add_task(ladder_of, tune, setup, shop)
     return setup_summary(tune, setup, shop)
 
 
-@router.post("/tunes/{tune_id}/setups/plan")
+@apart.post("/tunes/{tune_id}/setups/plan")
 def plan_setups(tune_id: int, wish: PlanWish, db: Db, shop: Shop) -> list[PlanModel]:
     """Ways to play a tune on an instrument, best first, each with its costs by name."""
     return plans_for(_tune(tune_id, db), wish, shop.find(wish.instrument))
 
 
-@router.post("/tunes/{tune_id}/setups/why-not")
+@apart.post("/tunes/{tune_id}/setups/why-not")
 def explain_setup(tune_id: int, question: WhyNot, db: Db, shop: Shop) -> Said:
     """Why an expected setup is not the first answer."""
     return Said(said=reason_against(_tune(tune_id, db), question, shop.find(question.instrument)))
 
 
-@router.post("/tunes/{tune_id}/setups/neck")
+@apart.post("/tunes/{tune_id}/setups/neck")
 def neck(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> NeckModel:
     """The neck of a setup to scale, with the tune's notes on it."""
     instrument = shop.find(wish.instrument)

@@ -27,13 +27,15 @@ from nailhead.sheet.page import Sheet, layout_sheet
 from nailhead.sheet.pdf import render_pixels, write_pdf
 from nailhead.sheet.svg import svg_page
 from nailhead.store.database import Database, NotFoundError
+from nailhead.web.apart import ApartRoute
 from nailhead.web.bench import Bench, open_bench, source_of
 from nailhead.web.dependencies import database
 from nailhead.web.models import SheetModel, SheetOptionsModel
 from nailhead.web.pacing import measures_of, pace_of
 from nailhead.web.workshop import Shop, Workshop
 
-router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sheet"])
+router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sheet"], route_class=ApartRoute)
+ROUTERS = (router,)
 Db = Annotated[Database, Depends(database)]
 
 

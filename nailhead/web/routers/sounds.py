@@ -12,13 +12,15 @@ from nailhead.core.sound.playing import Pace, render, starts_of
 from nailhead.core.sound.pluck import RATE
 from nailhead.formats.wav import write_wav
 from nailhead.store.database import Database
+from nailhead.web.apart import ApartRoute
 from nailhead.web.arrange_models import TimelineModel, WhenModel
 from nailhead.web.bench import Bench, open_bench
 from nailhead.web.dependencies import database
 from nailhead.web.pacing import measures_of, pace_of
 from nailhead.web.workshop import Shop
 
-router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sound"])
+router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sound"], route_class=ApartRoute)
+ROUTERS = (router,)
 Db = Annotated[Database, Depends(database)]
 Tempo = Annotated[int | None, Query(description="beats a minute; the tune's own where it is left out")]
 

@@ -6,11 +6,13 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Response, UploadFile
 
+from nailhead.web.apart import ApartRoute
 from nailhead.web.tuner import hear_recording, hear_string, reference_tone, tuner_model
 from nailhead.web.workshop import Shop
 from nailhead.web.workshop_models import BareSetup, HeardModel, ListenWish, TunerModel
 
-router = APIRouter(prefix="/api/tuner", tags=["tuner"])
+router = APIRouter(prefix="/api/tuner", tags=["tuner"], route_class=ApartRoute)
+ROUTERS = (router,)
 
 
 @router.get("/{instrument}")

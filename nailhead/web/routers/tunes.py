@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
-from itertools import islice
+from collections.abc import AsyncIterator, Callable, Iterable, Sequence, Set
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from nailhead.core.errors import NailheadError
@@ -15,14 +15,14 @@ from nailhead.core.music.key import parse_key
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book, write_tune
-from nailhead.formats.abc.reader import NO_TUNE, split_book
+from nailhead.formats.abc.errors import AbcError
 from nailhead.formats.abc.writer import key_text
 from nailhead.formats.midi import write_midi
 from nailhead.formats.musicxml import write_melody
 from nailhead.formats.musicxml.archive import pack
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import setups_of_tune
-from nailhead.store.shelf import ShelfRow, all_tags, find_tunes, put_facts, set_tags, tags_of
+from nailhead.store.shelf import Facts, ShelfRow, all_tags, find_tunes, put_facts, set_tags, tags_of
 from nailhead.store.tunes import (
     add_tune,
     delete_tune,
@@ -32,11 +32,12 @@ from nailhead.store.tunes import (
     set_archived,
     texts_on_shelf,
 )
-from nailhead.web.bring_in import Choices, facts_model, preview, refused
-from nailhead.web.dependencies import database
+from nailhead.web.apart import ApartRoute
+from nailhead.web.bring_in import Choices, Opened, facts_model, open_book, open_file, read_pieces
+from nailhead.web.dependencies import database, workers
 from nailhead.web.ladders import read_stored
 from nailhead.web.render import tune_detail
-from nailhead.web.shelf import MADE_BY, keep_facts, known_or_read
+from nailhead.web.shelf import MADE_BY, keep_facts, met_before, remember
 from nailhead.web.shelf_models import (
     AddedTune,
     ArchivedChange,
@@ -45,6 +46,7 @@ from nailhead.web.shelf_models import (
     NewTunes,
     PreviewLine,
     PreviewLines,
+    PreviewTune,
     Saved,
     ShelfModel,
     ShelfRowModel,
@@ -53,10 +55,17 @@ from nailhead.web.shelf_models import (
     TextChange,
     TuneDetail,
 )
+from nailhead.web.workers import Workers, run_in
 from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api/tunes", tags=["tunes"])
+#: What reads or writes a text.
+apart = APIRouter(prefix="/api/tunes", tags=["tunes"], route_class=ApartRoute)
+ROUTERS = (router, apart)
 Db = Annotated[Database, Depends(database)]
+Elsewhere = Annotated[Workers | None, Depends(workers)]
+#: Tunes that are read in one go.
+AT_ONCE = 25
 
 
 # -- the shelf
@@ -112,8 +121,9 @@ def _row(row: ShelfRow, shop: Workshop) -> ShelfRowModel:
 
 
 @router.post("/preview", response_model=PreviewLines)
-def preview_file(
+async def preview_file(
     db: Db,
+    elsewhere: Elsewhere,
     file: Annotated[UploadFile | None, File()] = None,
     text: Annotated[str, Form()] = "",
     part: Annotated[int | None, Form()] = None,
@@ -126,37 +136,65 @@ def preview_file(
     repeats: Annotated[bool, Form()] = True,
 ) -> StreamingResponse:
     """What a file or a pasted text holds, a line of JSON for each tune as it is read; nothing is kept."""
-    raw = file.file.read() if file else text.encode()
+    raw = await file.read() if file else text.encode()
     name = (file.filename or "") if file else ""
-    with db.read() as connection:
-        there = texts_on_shelf(connection)
     choices = Choices(part, track, grid, triplets, metre, pickup, key, repeats)
-    lines = preview(raw, name, choices, there)
-    return StreamingResponse(_in_bunches(lines), media_type="application/x-ndjson")
+    opened = await run_in(elsewhere, open_file, raw, name, choices)
+    there = await run_in_threadpool(_texts, db)
+    return StreamingResponse(_preview(opened, there, elsewhere), media_type="application/x-ndjson")
 
 
-def _in_bunches(lines: Iterator[PreviewLine], size: int = 10) -> Iterator[str]:
-    """Some lines at a time: progress is seen all the same, and the way out is taken less often."""
-    while bunch := "".join(line.model_dump_json() + "\n" for line in islice(lines, size)):
-        yield bunch
+def _texts(db: Database) -> frozenset[str]:
+    with db.read() as connection:
+        return frozenset(texts_on_shelf(connection))
+
+
+async def _preview(opened: Opened, there: Set[str], elsewhere: Workers | None) -> AsyncIterator[str]:
+    """Some lines at a time, each as soon as it is known; reading ends with the one who watches."""
+    yield _written(opened.lines, there)
+    for first in range(0, len(opened.book), AT_ONCE):
+        read = await run_in(elsewhere, read_pieces, first, opened.book[first : first + AT_ONCE])
+        for one in read:
+            if one.facts:
+                remember(one.line.abc, one.line.title, one.facts)
+        yield _written([one.line for one in read], there)
+
+
+def _written(lines: Iterable[PreviewLine], there: Set[str]) -> str:
+    found = (
+        line.model_copy(update={"on_shelf": line.refused is None and line.abc in there})
+        if isinstance(line, PreviewTune)
+        else line
+        for line in lines
+    )
+    return "".join(line.model_dump_json() + "\n" for line in found)
 
 
 @router.post("", status_code=201)
-def bring_in(new: NewTunes, db: Db) -> BroughtIn:
+async def bring_in(new: NewTunes, db: Db, elsewhere: Elsewhere) -> BroughtIn:
     """Put every tune of a text that can be read on the shelf, all in one transaction."""
-    book = split_book(new.abc.replace("\r\n", "\n").replace("\r", "\n"))
-    read = [known_or_read(line, lines) for line, lines in book]
-    refusals = [entry for *_, entry in read if entry and entry.error]
-    if len(refusals) == len(read):
-        raise (refusals[0].error if refusals else None) or NO_TUNE
+    book = open_book(new.abc.replace("\r\n", "\n").replace("\r", "\n"))
+    texts = ["\n".join(lines) + "\n" for _, lines in book]
+    unmet = [piece for piece, text in zip(book, texts, strict=True) if not met_before(text)]
+    parts = [unmet[first : first + AT_ONCE] for first in range(0, len(unmet), AT_ONCE)]
+    read = [one for part in parts for one in await run_in(elsewhere, read_pieces, 0, part)]
+    refusals = [one.line.refused for one in read if one.line.refused]
+    if len(refusals) == len(book):
+        first = refusals[0]
+        raise AbcError(first.message, first.line, first.column, first.remedy)
+    fresh = {one.line.abc: (one.line.title, one.facts) for one in read if one.facts}
+    tunes = [(text, *found) for text in texts if (found := fresh.get(text) or met_before(text))]
+    return BroughtIn(added=await run_in_threadpool(_keep, db, tunes), refused=refusals)
+
+
+def _keep(db: Database, tunes: Sequence[tuple[str, str, Facts]]) -> list[AddedTune]:
     added = []
     with db.write() as connection:
-        for text, title, facts, _ in read:
-            if facts:
-                tune_id = add_tune(connection, title, text)
-                put_facts(connection, tune_id, title, facts, MADE_BY)
-                added.append(AddedTune(id=tune_id, title=title))
-    return BroughtIn(added=added, refused=[refused(entry) for entry in refusals])
+        for text, title, facts in tunes:
+            tune_id = add_tune(connection, title, text)
+            put_facts(connection, tune_id, title, facts, MADE_BY)
+            added.append(AddedTune(id=tune_id, title=title))
+    return added
 
 
 def _row_of(db: Database, tune_id: int, shop: Workshop) -> ShelfRowModel:
@@ -180,7 +218,7 @@ def write_new(blank: BlankTune, db: Db, shop: Shop) -> TuneDetail:
 # -- one tune
 
 
-@router.get("/{tune_id}")
+@apart.get("/{tune_id}")
 def show(tune_id: int, db: Db, shop: Shop) -> TuneDetail:
     """One tune: its text and how it has been set up."""
     with db.read() as connection:
@@ -189,7 +227,7 @@ def show(tune_id: int, db: Db, shop: Shop) -> TuneDetail:
     return tune_detail(tune, tags, setups, shop)
 
 
-@router.put("/{tune_id}/text")
+@apart.put("/{tune_id}/text")
 def save(tune_id: int, change: TextChange, db: Db) -> Saved:
     """Keep a text. One that cannot be read is kept as a draft beside the last readable one: nothing is lost."""
     entries = read_book(change.text)
@@ -201,7 +239,7 @@ def save(tune_id: int, change: TextChange, db: Db) -> Saved:
     return Saved(title=saved.title, revision=saved.revision, draft=saved.draft is not None)
 
 
-@router.post("/{tune_id}/duplicate", status_code=201)
+@apart.post("/{tune_id}/duplicate", status_code=201)
 def duplicate(tune_id: int, db: Db, shop: Shop) -> ShelfRowModel:
     """A copy to change, with its tags but without its setups."""
     with db.write() as connection:
@@ -262,7 +300,7 @@ EXPORTS: dict[str, tuple[str, str, Callable[[Tune], str | bytes]]] = {
 }
 
 
-@router.get("/{tune_id}/export/{name}", response_class=Response)
+@apart.get("/{tune_id}/export/{name}", response_class=Response)
 def export(tune_id: int, name: str, db: Db) -> Response:
     """The melody as a file: abc (as the teacher wrote it), musicxml, mxl or midi."""
     if name not in EXPORTS:

@@ -1,0 +1,138 @@
+"""Handlers that compute are carried out in a worker: the request goes there as it came, and the answer comes back."""
+
+from __future__ import annotations
+
+import asyncio
+import re
+from collections.abc import Callable, Coroutine
+from dataclasses import dataclass
+from typing import Any
+
+from fastapi import FastAPI, Request, Response
+from fastapi.routing import APIRoute
+from starlette.types import Message
+
+from nailhead.web.workers import GoneError, Workers
+
+#: What a request is about: its arrangement, else its tune.
+_ABOUT = re.compile(r"/(setups|tunes)/(\d{1,18})(?:/|$)")
+#: The status of an answer that nobody reads.
+NOBODY = 499
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A request."""
+
+    method: str
+    path: str
+    query: bytes
+    headers: tuple[tuple[bytes, bytes], ...]
+    body: bytes
+
+
+@dataclass(frozen=True, slots=True)
+class Answered:
+    """An answer."""
+
+    status: int
+    headers: tuple[tuple[bytes, bytes], ...]
+    body: bytes
+
+
+class ApartRoute(APIRoute):
+    """A route whose handler is called in a worker, where the application has any."""
+
+    def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        """FastAPI's own, or the way to a worker."""
+        here = super().get_route_handler()
+
+        async def handle(request: Request) -> Response:
+            workers: Workers | None = request.app.state.workers
+            if workers is None:
+                return await here(request)
+            scope = request.scope
+            asked = Asked(
+                request.method, scope["path"], scope["query_string"], tuple(scope["headers"]), await request.body()
+            )
+            try:
+                answered = await workers.run(answer, asked, key=about(asked.path), gone=_gone(request))
+            except GoneError:
+                return Response(status_code=NOBODY)
+            response = Response(answered.body, answered.status)
+            response.raw_headers[:] = list(answered.headers)
+            return response
+
+        return handle
+
+
+def about(path: str) -> str | None:
+    """What a path is about, as "setups 3"."""
+    match = _ABOUT.search(path)
+    return f"{match[1]} {match[2]}" if match else None
+
+
+async def _gone(request: Request) -> None:
+    while (await request.receive())["type"] != "http.disconnect":
+        pass
+
+
+def warm(workers: Workers, path: str) -> None:
+    """Has a page worked out that will soon be asked for."""
+    workers.later(answer, Asked("GET", path, b"", (), b""), key=about(path))
+
+
+# -- in the worker
+
+
+class _Here:
+    """The application of this worker and the loop that it is asked in."""
+
+    app: FastAPI
+    loop: asyncio.AbstractEventLoop
+
+
+def settle(app: FastAPI) -> None:
+    """Makes an application that of this worker."""
+    _Here.app, _Here.loop = app, asyncio.new_event_loop()
+
+
+def answer(asked: Asked) -> Answered:
+    """What the application of this worker answers."""
+    return _Here.loop.run_until_complete(_answer(asked))
+
+
+async def _answer(asked: Asked) -> Answered:
+    scope = {
+        "type": "http",
+        "asgi": {"version": "3.0"},
+        "http_version": "1.1",
+        "method": asked.method,
+        "path": asked.path,
+        "raw_path": asked.path.encode(),
+        "root_path": "",
+        "query_string": asked.query,
+        "headers": list(asked.headers),
+        "scheme": "http",
+        "client": None,
+        "server": None,
+    }
+    begun: list[Message] = []
+    body: list[bytes] = []
+
+    async def receive() -> Message:
+        return {"type": "http.request", "body": asked.body, "more_body": False}
+
+    async def send(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            begun.append(message)
+        else:
+            body.append(message.get("body", b""))
+
+    try:
+        await _Here.app(scope, receive, send)
+    except Exception:
+        # What a handler raises has been answered and written down by the application; nothing else may be lost.
+        if not begun:
+            raise
+    return Answered(begun[0]["status"], tuple(begun[0]["headers"]), b"".join(body))

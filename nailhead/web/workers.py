@@ -1,0 +1,263 @@
+"""Work in processes of its own, so that it can be ended: after a deadline, or when nobody waits for it any more.
+
+A few workers stand ready from the start, one task at a time each. What belongs to one arrangement goes to the same one,
+which keeps its ladder; another helps out where that is busy with something else. Tasks wait here and not in the pool:
+what nobody waits for any more then never begins.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import signal
+from collections import OrderedDict, deque
+from collections.abc import Awaitable, Callable, Hashable
+from concurrent.futures import CancelledError, Future
+from contextlib import suppress
+from dataclasses import dataclass, field
+from multiprocessing import get_all_start_methods, get_context
+from threading import Event, RLock, Thread
+from typing import Any, TypeVar, cast
+from zlib import crc32
+
+from pebble import ProcessExpired, ProcessPool
+from starlette.concurrency import run_in_threadpool
+
+from nailhead.core.errors import NailheadError
+
+#: Seconds after which work is ended.
+DEADLINE = 20.0
+#: Seconds that work may go on when whoever asked for it has gone: most is done by then, and its worker stays warm.
+GRACE = 1.0
+#: Tasks that may wait; what comes then is sent away.
+MOST_WAITING = 200
+#: Keys whose worker is remembered.
+_REMEMBERED = 1000
+
+R = TypeVar("R")
+
+
+class TooLongError(NailheadError):
+    """Work that was ended at its deadline, or whose process died."""
+
+
+class BusyError(NailheadError):
+    """More is asked for than can be done."""
+
+
+class GoneError(Exception):
+    """Nobody waits for the answer any more."""
+
+
+async def run_in(workers: Workers | None, function: Callable[..., R], *args: object) -> R:
+    """What a function gives, worked out in a worker where there are any, else in a thread."""
+    return await (workers.run(function, *args) if workers else run_in_threadpool(function, *args))
+
+
+@dataclass(eq=False)
+class _Task:
+    """Something to be done, `wanted` where somebody waits for it.
+
+    `future` is what those look at who wait, `inner` the pool's own once it is under way.
+    """
+
+    function: Callable[..., object]
+    args: tuple[object, ...]
+    key: Hashable
+    seconds: float
+    wanted: bool = True
+    future: Future[Any] = field(default_factory=Future)
+    inner: Any = None
+
+
+@dataclass(eq=False)
+class _Worker:
+    """A process with what it does and what waits for it."""
+
+    pool: ProcessPool
+    doing: _Task | None = None
+    waiting: deque[_Task] = field(default_factory=deque)
+
+    @property
+    def tasks(self) -> list[_Task]:
+        return [*([self.doing] if self.doing else []), *self.waiting]
+
+
+class Workers:
+    """Some processes, each with one task at a time; safe to use from several threads.
+
+    `prepare` is called with `given` in each of them before its first task; the modules named in `loaded` are loaded
+    once for all, so that a new worker stands ready at once.
+    """
+
+    def __init__(
+        self,
+        prepare: Callable[..., None],
+        given: tuple[object, ...],
+        loaded: tuple[str, ...] = (),
+        count: int | None = None,
+        deadline: float = DEADLINE,
+        grace: float = GRACE,
+    ) -> None:
+        self.deadline, self.grace = deadline, grace
+        server = "forkserver" in get_all_start_methods()
+        context = get_context("forkserver" if server else "spawn")
+        if server:
+            context.set_forkserver_preload(list(loaded))
+        self._workers = [
+            _Worker(ProcessPool(max_workers=1, initializer=_begin, initargs=(prepare, given), context=context))
+            for _ in range(count or min(2, os.cpu_count() or 1))
+        ]
+        self._homes: OrderedDict[Hashable, _Worker] = OrderedDict()
+        self._lock = RLock()
+        self._ready = Event()
+
+    def start(self) -> None:
+        """Lets every worker get ready; returns at once, and tasks wait until they are."""
+        Thread(target=self._load, daemon=True).start()
+
+    def _load(self) -> None:
+        try:
+            for worker in self._workers:
+                worker.pool.schedule(os.getpid)
+        finally:
+            self._ready.set()
+
+    def stop(self) -> None:
+        """Ends everything, whatever is being done."""
+        with self._lock:
+            for worker in self._workers:
+                worker.waiting.clear()
+        for worker in self._workers:
+            worker.pool.stop()
+        for worker in self._workers:
+            with suppress(TimeoutError):
+                worker.pool.join(timeout=0.5)
+
+    async def run(
+        self,
+        function: Callable[..., R],
+        *args: object,
+        key: Hashable = None,
+        gone: Awaitable[None] | None = None,
+    ) -> R:
+        """What a function of a module gives, worked out elsewhere.
+
+        `key` names what it is about, `gone` is done when nobody waits for it. Raises TooLongError, BusyError,
+        GoneError, and whatever the function raises.
+        """
+        if not self._ready.is_set():
+            await run_in_threadpool(self._ready.wait)
+        task = self._schedule(function, args, key, self.deadline)
+        work = asyncio.wrap_future(task.future)
+        left = asyncio.ensure_future(gone) if gone else None
+        try:
+            await asyncio.wait({work, left} if left else {work}, return_when=asyncio.FIRST_COMPLETED)
+            if not work.done() and task.inner:
+                await asyncio.wait({work}, timeout=self.grace)
+            if not work.done():
+                raise GoneError
+            return cast(R, self._result(work.result))
+        finally:
+            if left:
+                left.cancel()
+            self._end(task)
+
+    def wait_for(self, function: Callable[..., R], *args: object, seconds: float | None = None) -> R:
+        """The same for a thread that waits, with a deadline of its own."""
+        return cast(R, self._result(self._schedule(function, args, None, seconds or self.deadline).future.result))
+
+    def later(self, function: Callable[..., object], *args: object, key: Hashable = None) -> None:
+        """Has something done that nobody waits for; what goes wrong with it will be seen when it is asked for."""
+        with suppress(BusyError):
+            self._schedule(function, args, key, self.deadline, wanted=False)
+
+    def _result(self, result: Callable[[], Any]) -> Any:
+        try:
+            return result()
+        except TimeoutError as error:
+            raise TooLongError(
+                f"It took longer than {self.deadline:g} seconds and was ended; nothing was changed.",
+                field="time",
+                remedy="Try it with less at a time, or with a shorter tune.",
+            ) from error
+        except (ProcessExpired, CancelledError) as error:
+            raise TooLongError("The work broke off; nothing was changed.", field="time", remedy="Try again.") from error
+
+    # -- who does what
+
+    def _schedule(
+        self,
+        function: Callable[..., object],
+        args: tuple[object, ...],
+        key: Hashable,
+        seconds: float,
+        wanted: bool = True,
+    ) -> _Task:
+        task = _Task(function, args, key, seconds, wanted)
+        with self._lock:
+            if sum(len(worker.waiting) for worker in self._workers) >= MOST_WAITING:
+                raise BusyError("Too much is asked for at once.", field="time", remedy="Wait a moment and try again.")
+            self._put(task, self._worker_for(key))
+        return task
+
+    def _put(self, task: _Task, worker: _Worker) -> None:
+        with self._lock:
+            behind = sum(other.wanted >= task.wanted for other in worker.waiting)
+            worker.waiting.insert(behind, task)
+            self._go_on(worker)
+
+    def _go_on(self, worker: _Worker) -> None:
+        """Begins what waits longest, where nothing is being done."""
+        with self._lock:
+            while worker.doing is None and worker.waiting:
+                task = worker.waiting.popleft()
+                if task.future.set_running_or_notify_cancel():
+                    worker.doing = task
+                    task.inner = worker.pool.schedule(task.function, args=task.args, timeout=task.seconds)
+                    task.inner.add_done_callback(lambda inner, task=task: self._done(worker, task, inner))
+
+    def _done(self, worker: _Worker, task: _Task, inner: Any) -> None:
+        try:
+            if inner.cancelled():
+                task.future.set_exception(CancelledError())
+            elif inner.exception():
+                task.future.set_exception(inner.exception())
+            else:
+                task.future.set_result(inner.result())
+        finally:
+            with self._lock:
+                worker.doing = None
+            self._go_on(worker)
+
+    def _end(self, task: _Task) -> None:
+        """Ends a task, whether it waits or is under way; nothing happens to one that is done."""
+        with self._lock:
+            inner = task.inner
+            if inner is None:
+                task.future.cancel()
+                for worker in self._workers:
+                    with suppress(ValueError):
+                        worker.waiting.remove(task)
+        if inner is not None:
+            inner.cancel()
+
+    def _worker_for(self, key: Hashable) -> _Worker:
+        """The worker that knows the key, unless it is busy with something else and another one is not."""
+        idle = [worker for worker in self._workers if not worker.tasks]
+        if key is None:
+            return idle[-1] if idle else min(self._workers, key=lambda worker: len(worker.waiting))
+        home = self._homes.get(key) or self._workers[crc32(repr(key).encode()) % len(self._workers)]
+        if idle and any(task.key != key for task in home.tasks):
+            home = idle[0]
+        self._homes[key] = home
+        self._homes.move_to_end(key)
+        while len(self._homes) > _REMEMBERED:
+            self._homes.popitem(last=False)
+        return home
+
+
+def _begin(prepare: Callable[..., None], given: tuple[object, ...]) -> None:
+    """A worker's first act. Ctrl-C is for the server, which ends its workers."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    prepare(*given)

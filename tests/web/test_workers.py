@@ -1,0 +1,240 @@
+"""Work that nobody waits for stops: at its deadline, when its client has gone, when the server is ended."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+import pytest
+from fastapi.testclient import TestClient
+
+from nailhead.core.errors import TheoryError
+from nailhead.store.database import Database
+from nailhead.web.app import create_app, in_a_worker
+from nailhead.web.workers import BusyError, GoneError, TooLongError, Workers
+from tests.web.conftest import HERE, problem
+
+
+def nothing() -> None:
+    """What a worker needs that needs nothing."""
+
+
+def pid(_: object = None) -> int:
+    return os.getpid()
+
+
+def endless() -> int:
+    """Holds the interpreter for good."""
+    return 10 ** (10**9)
+
+
+def marked(folder: str, name: str) -> None:
+    """Leaves a mark that it has begun, then takes its time."""
+    (Path(folder) / name).touch()
+    time.sleep(0.5)
+
+
+def refused() -> None:
+    raise TheoryError("No.", field="x", remedy="Yes.")
+
+
+@pytest.fixture
+def workers() -> Iterator[Workers]:
+    made = Workers(nothing, (), count=2, deadline=1.0, grace=0.1)
+    made.start()
+    yield made
+    made.stop()
+
+
+def test_what_takes_too_long_is_ended(workers: Workers) -> None:
+    """Even what holds the interpreter; the next task has a worker again, and an error comes as it was raised."""
+    with pytest.raises(TooLongError, match="longer than 1 second"):
+        asyncio.run(workers.run(endless))
+    assert asyncio.run(workers.run(pid)) != os.getpid()
+    with pytest.raises(TheoryError, match=r"No\. Yes\."):
+        asyncio.run(workers.run(refused))
+
+
+def test_what_nobody_waits_for_never_begins(workers: Workers, tmp_path: Path) -> None:
+    """Forty requests are abandoned: what was under way is ended, the others are forgotten."""
+
+    async def abandoned(name: str) -> None:
+        with pytest.raises(GoneError):
+            await workers.run(marked, str(tmp_path), name, key="one", gone=asyncio.sleep(0.1))
+
+    async def all_of_them() -> None:
+        await asyncio.gather(*(abandoned(str(number)) for number in range(40)))
+
+    asyncio.run(all_of_them())
+    assert asyncio.run(workers.run(pid, key="one"))
+    assert len(list(tmp_path.iterdir())) <= 2
+
+
+def test_an_arrangement_has_its_worker(workers: Workers) -> None:
+    """The same one for the same key, another one while that is busy with something else."""
+    first = {asyncio.run(workers.run(pid, key="one")) for _ in range(5)}
+    assert len(first) == 1
+
+    async def beside() -> int:
+        slow = asyncio.ensure_future(workers.run(time.sleep, 0.5, key="one"))
+        await asyncio.sleep(0.1)
+        found = await workers.run(pid, key="two")
+        await slow
+        return found
+
+    assert asyncio.run(beside()) not in first
+
+
+def test_too_much_at_once_is_sent_away(workers: Workers, monkeypatch: pytest.MonkeyPatch) -> None:
+    """And what nobody waits for stands behind what somebody does."""
+    monkeypatch.setattr("nailhead.web.workers.MOST_WAITING", 5)
+    for _ in range(20):
+        workers.later(time.sleep, 0.3, key="one")
+    with pytest.raises(BusyError, match="Too much"):
+        asyncio.run(workers.run(pid, key="one"))
+
+
+# -- the application with workers
+
+
+@pytest.fixture(scope="module")
+def both(tmp_path_factory: pytest.TempPathFactory, shelf: Path) -> Iterator[tuple[TestClient, TestClient]]:
+    """The same shelf served in threads and by workers."""
+    folder = tmp_path_factory.mktemp("both")
+    for file in shelf.parent.iterdir():
+        shutil.copy(file, folder)
+    database = Database(folder / shelf.name)
+    made = Workers(in_a_worker, (str(database.path),), ("nailhead.web.app",), count=1)
+    with (
+        TestClient(create_app(database), HERE, raise_server_exceptions=False) as here,
+        TestClient(create_app(database, workers=made), HERE, raise_server_exceptions=False) as apart,
+    ):
+        yield here, apart
+
+
+def test_a_worker_answers_as_the_server_would(both: tuple[TestClient, TestClient]) -> None:
+    """Pages, files, refusals, previews: status, type and body."""
+    here, apart = both
+    abc = "X:1\nT:one\nM:4/4\nL:1/8\nK:G\nG2B2d2B2|G8|]\n\nX:2\nT:two\nK:\n"
+    for method, path, more in (
+        ("GET", "/api/tunes/1", {}),
+        ("GET", "/api/setups/1/ladder", {}),
+        ("GET", "/api/setups/1/phrases/99", {}),
+        ("GET", "/api/setups/1/export/pdf", {}),
+        ("GET", "/api/setups/1/export/midi?tempo=90", {}),
+        ("GET", "/api/setups/1/timeline?tempo=x", {}),
+        ("POST", "/api/desk/read", {"json": {"abc": abc}}),
+        ("POST", "/api/tunes/preview", {"data": {"text": abc}}),
+        ("POST", "/api/tunes/preview", {"data": {"text": " "}}),
+        ("POST", "/api/tunes/1/setups/plan", {"json": {"instrument": "mandolin"}}),
+        ("GET", "/api/instruments/banjo/key-table", {}),
+        ("GET", "/api/tuner/banjo?tuning=gDGBD", {}),
+    ):
+        one, other = (client.request(method, path, **more) for client in both)  # type: ignore[arg-type]
+        kinds = [(found.status_code, found.headers["content-type"]) for found in (one, other)]
+        assert kinds[0] == kinds[1], path
+        assert one.content == other.content or path.endswith("/pdf"), path
+        assert other.headers["content-security-policy"] == here.get("/api/tunes").headers["content-security-policy"]
+    assert problem(apart.get("/api/setups/1/phrases/99"))["status"] == 404
+
+
+def test_what_is_changed_in_a_worker_is_kept(both: tuple[TestClient, TestClient]) -> None:
+    """Bringing in, setting up, changing, a packet: by one and seen by the other."""
+    here, apart = both
+    added = apart.post("/api/tunes", json={"abc": "X:1\nT:one\nM:4/4\nL:1/8\nK:G\nG2B2d2B2|G8|]\n"}).json()["added"]
+    setup = apart.post(f"/api/tunes/{added[0]['id']}/setups", json={"instrument": "banjo"}).json()["id"]
+    revision = here.get(f"/api/setups/{setup}/ladder").json()["path"]["revision"]
+    change = {"change": {"do": "rungs", "places": [0], "rung": 5}, "revision": revision}
+    assert apart.post(f"/api/setups/{setup}/changes", json=change).status_code == 200
+    assert problem(apart.post(f"/api/setups/{setup}/changes", json=change))["status"] == 409
+    assert here.get(f"/api/setups/{setup}/ladder").json()["path"]["rungs"][0] == 5
+    number = apart.post("/api/packets", json={"title": "Two", "setups": [1, setup, 999]}).json()["number"]
+    for _ in range(200):
+        found = apart.get(f"/api/packets/{number}").json()
+        if found["state"] != "working":
+            break
+        time.sleep(0.1)
+    assert found["state"] == "ready" and len(found["left_out"]) == 1
+    assert apart.get(f"/api/packets/{number}/file").content.startswith(b"%PDF")
+
+
+# -- the server
+
+
+def start(path: Path, *more: str) -> tuple[subprocess.Popen[str], str]:
+    """A server of its own on a free port, once it answers."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    command = [sys.executable, "-m", "nailhead", "serve", "--data", str(path), "--port", str(port), *more]
+    server = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    address = f"http://127.0.0.1:{port}"
+    for _ in range(600):
+        try:
+            httpx.get(f"{address}/api/tunes")
+            break
+        except httpx.TransportError:
+            assert server.poll() is None, server.communicate()
+            time.sleep(0.05)
+    return server, address
+
+
+@pytest.mark.parametrize("how", [signal.SIGINT, signal.SIGKILL])
+def test_a_server_ends_with_all_its_workers(tmp_path: Path, shelf: Path, how: signal.Signals) -> None:
+    """In the middle of work; a second server on its file says so, and can have it afterwards."""
+    for file in shelf.parent.iterdir():
+        shutil.copy(file, tmp_path)
+    path = tmp_path / shelf.name
+    server, address = start(path)
+    second = subprocess.run(
+        [sys.executable, "-m", "nailhead", "serve", "--data", str(path), "--port", "1"], capture_output=True, text=True
+    )
+    assert second.returncode == 2
+    (said,) = second.stderr.splitlines()
+    assert said.startswith(f"nailhead: {path} is open in another Nailhead. Use that one, or end it first")
+    asked = socket.create_connection(("127.0.0.1", int(address.rsplit(":", 1)[1])))
+    asked.send(b"GET /api/setups/1/ladder HTTP/1.1\r\nHost: localhost\r\n\r\n")
+    time.sleep(0.3)
+    mine = children(server.pid)
+    assert mine
+    server.send_signal(how)
+    server.wait(timeout=10)
+    asked.close()
+    for _ in range(100):
+        left = [child for child in mine if Path(f"/proc/{child}/cmdline").exists() and alive(child)]
+        if not left:
+            break
+        time.sleep(0.1)
+    assert not left
+    again, _ = start(path)
+    again.send_signal(signal.SIGINT)
+    assert again.wait(timeout=10) == 0 and "Traceback" not in again.communicate()[1]
+
+
+def alive(process: int) -> bool:
+    try:
+        return Path(f"/proc/{process}/stat").read_text().rsplit(")", 1)[1].split()[0] != "Z"
+    except OSError:
+        return False
+
+
+def children(process: int) -> list[int]:
+    """A process's children and theirs."""
+    found = []
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        try:
+            number, rest = int(stat.parent.name), stat.read_text().rsplit(")", 1)[1].split()
+        except OSError:
+            continue
+        if int(rest[1]) == process:
+            found += [number, *children(number)]
+    return found
