@@ -51,7 +51,7 @@ from nailhead.web.workshop import Workshop
 #: Keys offered beside the written one.
 GUESSES = 4
 #: Bars that chords are proposed for; the search grows with them, and no dance has more.
-MOST_HARMONISED = 1_000
+MOST_HARMONISED = 500
 
 
 def read_one(abc: str) -> Entry:

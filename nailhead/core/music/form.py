@@ -110,13 +110,52 @@ def read_form(tune: Tune) -> Form:
     )
 
 
-def _contents(tune: Tune) -> list[object]:
-    """The melody of each bar as a value to compare."""
+def _contents(tune: Tune) -> list[int]:
+    """A number for the melody of each bar, the same for the same."""
     held = held_at_start(tune.bars)
-    return [
-        (tuple((event.onset, event.duration, event.pitch, event.tied) for event in bar.events), held[index])
-        for index, bar in enumerate(tune.bars)
-    ]
+    seen: dict[object, int] = {}
+    found = []
+    for index, bar in enumerate(tune.bars):
+        melody = tuple((event.onset, event.duration, event.pitch, event.tied) for event in bar.events)
+        found.append(seen.setdefault((melody, held[index]), len(seen)))
+    return found
+
+
+class _Letters:
+    """Letters of stretches of bars, given as they come: looked up, so that a long tune takes no longer a bar."""
+
+    def __init__(self) -> None:
+        self._whole: dict[tuple[int, ...], str] = {}
+        self._beginnings: dict[tuple[int, tuple[int, ...]], str] = {}
+        self._names: set[str] = set()
+        self._stems: set[str] = set()
+        self._free = _alphabet()
+
+    def of(self, body: Sequence[int]) -> str:
+        """The letter of an equal stretch, its ′ where only the end differs, or the next free one."""
+        if found := self._whole.get(tuple(body)):
+            return found
+        if len(body) > 1 and (like := self._beginnings.get(_beginning(body))):
+            fresh = like.rstrip("′") + "′"
+            while fresh in self._names:
+                fresh += "′"
+            return fresh
+        return next(letter for letter in self._free if letter not in self._stems)
+
+    def put(self, letter: str, body: Sequence[int]) -> None:
+        """Remembers a stretch under its letter."""
+        self._names.add(letter)
+        self._stems.add(letter.rstrip("′"))
+        self._whole.setdefault(tuple(body), letter)
+        self._beginnings.setdefault(_beginning(body), letter)
+
+    def __contains__(self, letter: str) -> bool:
+        return letter in self._names
+
+
+def _beginning(body: Sequence[int]) -> tuple[int, tuple[int, ...]]:
+    """Length, and all but the last quarter (of two bars, or one bar of two to four)."""
+    return len(body), tuple(body[: -max(1, len(body) // 4)])
 
 
 # -- parts
@@ -126,14 +165,14 @@ def parts_of(tune: Tune) -> tuple[Part, ...]:
     """Cuts the tune where a part is labelled, a repeat opens or closes, or a double line stands."""
     content = _contents(tune)
     parts: list[Part] = []
-    known: list[tuple[str, list[object]]] = []
+    known = _Letters()
     for start, stop in _spans(tune.bars):
         body = [content[index] for index in range(start, stop) if not _upbeat(tune.bars[index])]
         lead = start + 1 < stop and _upbeat(tune.bars[start])
         label = tune.bars[start].part or (tune.bars[start + 1].part if lead else "")
-        letter = label or _letter_for(body, known)
-        if not label or all(letter != name for name, _ in known):
-            known.append((letter, body))
+        letter = label or known.of(body)
+        if not label or letter not in known:
+            known.put(letter, body)
         first = tune.bars[start]
         upbeat = first.length if _upbeat(first) else Time(0)
         parts.append(
@@ -181,31 +220,10 @@ def _endings(bars: Sequence[Bar], start: int, stop: int) -> tuple[EndingSpan, ..
     )
 
 
-def _letter_for(body: list[object], known: list[tuple[str, list[object]]]) -> str:
-    """The letter of an equal stretch, its ′ where only the end differs, or the next free one."""
-    for letter, other in known:
-        if body == other:
-            return letter
-    for letter, other in known:
-        if _same_beginning(body, other):
-            fresh = letter.rstrip("′") + "′"
-            while any(fresh == name for name, _ in known):
-                fresh += "′"
-            return fresh
-    used = {name.rstrip("′") for name, _ in known}
-    return next(letter for letter in _alphabet() if letter not in used)
-
-
 def _alphabet() -> Iterator[str]:
     for round_ in range(1, 100):
         for code in range(ord("A"), ord("Z") + 1):
             yield chr(code) * round_
-
-
-def _same_beginning(body: list[object], other: list[object]) -> bool:
-    """Equal in length and in all but the last quarter (of two bars, or one bar of two to four)."""
-    tail = max(1, len(body) // 4)
-    return len(body) == len(other) > 1 and body[:-tail] == other[:-tail]
 
 
 # -- the order of the performance
@@ -297,13 +315,13 @@ def _letters(parts: Sequence[Part], order: Sequence[int]) -> str:
 # -- phrases and bars
 
 
-def _phrases(content: list[object], spans: Sequence[tuple[int, int]]) -> tuple[Phrase, ...]:
-    known: list[tuple[str, list[object]]] = []
+def _phrases(content: list[int], spans: Sequence[tuple[int, int]]) -> tuple[Phrase, ...]:
+    known = _Letters()
     found = []
     for start, stop in spans:
         body = content[start:stop]
-        letter = _letter_for(body, known)
-        known.append((letter, body))
+        letter = known.of(body)
+        known.put(letter, body)
         found.append(Phrase(letter.lower(), start, stop))
     return tuple(found)
 

@@ -8,7 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cache
 from itertools import pairwise
+from typing import Any
 
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.key import Key
@@ -138,6 +140,7 @@ def _is_upbeat(bar: Bar) -> bool:
     return not bar.metre.free and bar.length * 2 < bar.metre.length and not bar.ends_section
 
 
+@cache
 def chords_of(key: Key, most_reluctant: int = 99) -> tuple[tuple[Chord, int], ...]:
     """The chords of a key with their reluctance, tonic first."""
     return tuple(
@@ -147,24 +150,36 @@ def chords_of(key: Key, most_reluctant: int = 99) -> tuple[tuple[Chord, int], ..
     )
 
 
+#: Chords as (those before, the last one): what many ways begin with is kept once.
+_Row = tuple[Any, Chord] | None
+
+
+def _unwound(row: _Row) -> tuple[Chord, ...]:
+    found: list[Chord] = []
+    while row:
+        row, chord = row
+        found.append(chord)
+    return tuple(reversed(found))
+
+
 def best_row(
     tune: Tune, slots: Sequence[Stretch], style: Manner, taken: Sequence[dict[tuple[int, Time], Chord]]
 ) -> tuple[Chord, ...]:
     """The cheapest chords for the slots in a style; `taken` are rows of earlier proposals."""
     scale = _Scale(tune, slots, style, taken)
-    best: dict[Chord, tuple[int, tuple[Chord, ...]]] = {}
+    best: dict[Chord, tuple[int, _Row]] = {}
     for at, slot in enumerate(slots):
-        following: dict[Chord, tuple[int, tuple[Chord, ...]]] = {}
+        following: dict[Chord, tuple[int, _Row]] = {}
         for chord, _ in chords_of(tune.bars[slot.bar].key, style.most_reluctant):
             alone = sum(amount for _, amount in scale.alone(at, chord))
             ways = (
                 (past + sum(amount for _, amount in scale.after(at, last, chord)), row)
                 for last, (past, row) in best.items()
             )
-            past, row = min(ways, key=lambda way: way[0]) if best else (0, ())
-            following[chord] = (past + alone, (*row, chord))
+            past, row = min(ways, key=lambda way: way[0]) if best else (0, None)
+            following[chord] = (past + alone, (row, chord))
         best = following
-    return min(best.values(), key=lambda way: way[0])[1]
+    return _unwound(min(best.values(), key=lambda way: way[0])[1])
 
 
 def row_costs(
@@ -184,6 +199,14 @@ def row_costs(
     return costs
 
 
+@cache
+def _standing(key: Key) -> tuple[Chord, frozenset[Chord], dict[Chord, int]]:
+    """The tonic chord of a key, the chords that a phrase may rest on, and how reluctant each is."""
+    options = dict(chords_of(key))
+    home = next(iter(options))
+    return home, frozenset({home} | {option for option in options if _fifths_above(option, key) == 1}), options
+
+
 class _Scale:
     """Weighs a chord on a slot, alone and after the one before."""
 
@@ -201,20 +224,17 @@ class _Scale:
 
     def alone(self, at: int, chord: Chord) -> list[tuple[str, int]]:
         slot, key = self.slots[at], self.tune.bars[self.slots[at].bar].key
-        options = dict(chords_of(key))
-        home = next(iter(options))
+        home, resting, reluctance = _standing(key)
         costs = [
             ("outside", self._outside(slot, chord)),
-            ("unusual degree", self.price["unusual degree"] * options.get(chord, 0)),
+            ("unusual degree", self.price["unusual degree"] * reluctance.get(chord, 0)),
         ]
         if at == 0 and chord != home:
             costs.append(("not home at the start", self.price["not home at the start"]))
         if at in self.final and chord != home:
             costs.append(("not home at the end", self.price["not home at the end"]))
-        elif slot.bar in self.phrase_ends and slot.end == self.tune.bars[slot.bar].length:
-            resting = {home} | {option for option in options if _fifths_above(option, key) == 1}
-            if chord not in resting:
-                costs.append(("phrase ends elsewhere", self.price["phrase ends elsewhere"]))
+        elif slot.bar in self.phrase_ends and slot.end == self.tune.bars[slot.bar].length and chord not in resting:
+            costs.append(("phrase ends elsewhere", self.price["phrase ends elsewhere"]))
         repeats = sum(row.get((slot.bar, slot.onset)) == chord for row in self.taken)
         if repeats:
             costs.append(("as an earlier proposal", repeats * self.price["as an earlier proposal"]))
@@ -235,7 +255,8 @@ class _Scale:
         return costs
 
     def _outside(self, slot: Stretch, chord: Chord) -> int:
-        cost = sum((weight for tone, weight in self._heard(slot) if tone not in chord.tones), ZERO)
+        tones = chord.tones
+        cost = sum((weight for tone, weight in self._heard(slot) if tone not in tones), ZERO)
         return int(cost * self.price["outside"])
 
     def _heard(self, slot: Stretch) -> list[tuple[int, Time]]:

@@ -24,7 +24,7 @@ from nailhead.formats.musicxml.errors import MusicXmlError
 from nailhead.formats.musicxml.measure import Measure, MeasureReader, State
 from nailhead.formats.musicxml.melody import HEADER_FIELD, KEY_FIELD
 
-_MOST_MEASURES = 20_000
+_MOST_MEASURES = 2_000
 _C = PitchClass("C")
 
 
