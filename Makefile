@@ -23,7 +23,8 @@ test: lint $(STAMPS)/front $(STAMPS)/chromium
 fuzz: $(STAMPS)/test ## the property tests with new examples, as often as asked for (ROUNDS=5)
 	for round in $$(seq $(or $(ROUNDS),5)); do HYPOTHESIS_PROFILE=fuzz $(BIN)/pytest -n 2 -q -m hypothesis || exit 1; done
 
-test-long: $(STAMPS)/long ## faults planted in arrange and store: which does no test notice? (hours; MUTANTS="nailhead.store.*" for a part)
+test-long: $(STAMPS)/long ## generated requests (EXAMPLES=200 an operation), then faults planted in arrange and store (hours; MUTANTS="nailhead.store.*" for a part)
+	$(BIN)/python -W ignore -m pytest -q -n 2 tests/long_schema.py
 	$(BIN)/mutmut run $(MUTANTS)
 	$(BIN)/mutmut results
 

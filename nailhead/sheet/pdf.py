@@ -49,8 +49,8 @@ class PictureError(NailheadError):
     """Pages cannot be painted as pixels."""
 
 
-def render_pixels(pdf: bytes, dots_an_inch: int, only: int | None = None) -> Iterator[bytes]:
-    """The pages of a document as PNG, or `only` one of them, counted from 0.
+def render_pixels(pdf: bytes, dots_an_inch: int) -> Iterator[bytes]:
+    """The pages of a document as PNG.
 
     Raises PictureError where the package that paints them is not installed; it is an extra.
     """
@@ -64,7 +64,7 @@ def render_pixels(pdf: bytes, dots_an_inch: int, only: int | None = None) -> Ite
         ) from missing
     document = pypdfium2.PdfDocument(pdf)
     try:
-        for at in range(len(document)) if only is None else (only,):
+        for at in range(len(document)):
             held = io.BytesIO()
             picture = document[at].render(scale=dots_an_inch / 72).to_pil()
             picture.save(held, format="PNG", dpi=(dots_an_inch, dots_an_inch))

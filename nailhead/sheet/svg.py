@@ -6,6 +6,7 @@ import base64
 from collections.abc import Iterable, Mapping
 from html import escape
 
+from nailhead.core.plain import plain
 from nailhead.sheet.fonts import FILES, FOLDER
 from nailhead.sheet.glyphs import placed
 from nailhead.sheet.inks import COLOURED
@@ -26,8 +27,13 @@ def svg_page(
     size = f'width="{_n(width)}mm" height="{_n(height)}mm" ' if alone else ""
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" class="page" {size}viewBox="0 0 {_n(width)} {_n(height)}" role="img">'
-        f'<title>{escape(title)}</title>{head}{paper}<g font-kerning="none" style="font-kerning:none">{body}</g></svg>'
+        f'<title>{_words(title)}</title>{head}{paper}<g font-kerning="none" style="font-kerning:none">{body}</g></svg>'
     )
+
+
+def _words(text: str) -> str:
+    """Text as it stands in a picture."""
+    return escape(plain(text))
 
 
 def _n(value: float) -> str:
@@ -66,7 +72,7 @@ def _paint(mark: Mark | Run, inks: Inks) -> str:
             _, family, weight = FILES[mark.face, mark.bold]
             return (
                 f'<text x="{_n(mark.x)}" y="{_n(mark.y)}" font-family="\'{family}\'" font-weight="{weight}" '
-                f'font-size="{_n(mark.size)}" fill="{inks[mark.ink]}" xml:space="preserve">{escape(mark.text)}</text>'
+                f'font-size="{_n(mark.size)}" fill="{inks[mark.ink]}" xml:space="preserve">{_words(mark.text)}</text>'
             )
 
 

@@ -80,6 +80,10 @@ class Database:
                 connection.row_factory = sqlite3.Row
                 connection.execute("PRAGMA foreign_keys = ON")
                 yield connection
+            except OverflowError as error:  # no row has a number of more than 64 bits
+                raise NotFoundError(
+                    "There is nothing with that number.", field="id", remedy="Go back to the shelf."
+                ) from error
             finally:
                 connection.close()
 

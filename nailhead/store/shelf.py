@@ -7,6 +7,7 @@ import unicodedata
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
+from nailhead.core.plain import plain
 from nailhead.store.database import StoreError
 
 
@@ -166,7 +167,7 @@ def _row(row: sqlite3.Row) -> ShelfRow:
 
 def set_tags(connection: sqlite3.Connection, tune_id: int, names: Sequence[str]) -> tuple[str, ...]:
     """Give a tune these tags and no others; blanks are trimmed, doubles left out. Raises StoreError."""
-    cleaned = sorted({" ".join(name.split()).lower() for name in names} - {""})
+    cleaned = sorted({" ".join(plain(name).split()).lower() for name in names} - {""})
     if len(cleaned) > 20 or any(len(name) > 40 for name in cleaned):
         raise StoreError("A tag has at most 40 letters, a tune 20 tags.", field="tags", remedy="Shorten them.")
     connection.execute("DELETE FROM tag WHERE tune_id = ?", (tune_id,))

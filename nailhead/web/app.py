@@ -16,6 +16,7 @@ from nailhead import __version__
 from nailhead.store.database import Database
 from nailhead.web.apart import settle
 from nailhead.web.bring_in import MOST_BYTES
+from nailhead.web.describing import describe
 from nailhead.web.errors import add_error_handlers
 from nailhead.web.guard import Guard
 from nailhead.web.limits import BodyLimit
@@ -50,6 +51,7 @@ def create_app(
 
     app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, lifespan=life)
     add_routes(app, database, workers)
+    describe(app)
     if database is not None:
         catch_up(database)
     app.add_middleware(GZipMiddleware, minimum_size=2000)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from fractions import Fraction
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
@@ -14,14 +13,13 @@ from nailhead.core.music.metre import Metre
 from nailhead.core.music.notation import NoteValue, note_values
 from nailhead.core.music.pitch import Pitch, altered_semitones
 from nailhead.core.music.tune import Bar, Tempo, Tune
+from nailhead.core.plain import plain
 
 HEADER = (
     '<?xml version="1.0" encoding="UTF-8"?>\n'
     '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" '
     '"http://www.musicxml.org/dtds/partwise.dtd">\n'
 )
-_CONTROL = re.compile(r"[\x00-\x08\x0b-\x1f]")
-#: Chord quality -> the kind of MusicXML 4.0.
 KINDS = {
     "": "major", "m": "minor", "7": "dominant", "m7": "minor-seventh", "maj7": "major-seventh",
     "6": "major-sixth", "m6": "minor-sixth", "9": "dominant-ninth", "m9": "minor-ninth", "add9": "major",
@@ -34,7 +32,7 @@ KINDS = {
 def text(parent: Element, name: str, value: object, /, **attributes: str) -> Element:
     """A child element that holds a text."""
     element = SubElement(parent, name, attributes)
-    element.text = _CONTROL.sub("", str(value))
+    element.text = plain(str(value))
     return element
 
 

@@ -15,6 +15,7 @@ from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
 from nailhead.core.music.notation import note_values
 from nailhead.core.music.tune import Bar, Event, Tune
+from nailhead.core.plain import plain
 from nailhead.formats.abc.writer import header_lines, key_text
 from nailhead.formats.musicxml import elements as xml
 
@@ -52,7 +53,7 @@ def _keep_header(root: Element, tune: Tune) -> None:
     composers = [value for letter, value in tune.fields if letter == "C"]
     for place, name in enumerate(composers):
         creator = Element("creator", type="composer")
-        creator.text = name
+        creator.text = plain(name)
         identification.insert(place, creator)
     kept = SubElement(identification, "miscellaneous")
     xml.text(kept, "miscellaneous-field", "\n".join(header_lines(tune)), name=HEADER_FIELD)

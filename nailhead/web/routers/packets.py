@@ -10,9 +10,9 @@ from pydantic import Field
 from nailhead.sheet.options import SheetOptions
 from nailhead.store.database import ConflictError, Database
 from nailhead.web.dependencies import database
+from nailhead.web.downloads import file_response
 from nailhead.web.models import Model
 from nailhead.web.packets import Packet, PacketDesk
-from nailhead.web.routers.sheets import file_response
 
 router = APIRouter(prefix="/api/packets", tags=["packets"])
 ROUTERS = (router,)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
@@ -30,6 +30,7 @@ from nailhead.store.database import Database, NotFoundError
 from nailhead.web.apart import ApartRoute
 from nailhead.web.bench import Bench, open_bench, source_of
 from nailhead.web.dependencies import database
+from nailhead.web.downloads import file_response
 from nailhead.web.models import SheetModel, SheetOptionsModel
 from nailhead.web.pacing import measures_of, pace_of
 from nailhead.web.workshop import Shop, Workshop
@@ -92,8 +93,9 @@ def _svg(bench: Bench, wanted: Wanted) -> str:
 
 
 def _png(bench: Bench, wanted: Wanted) -> bytes:
-    at = _page(_sheet(bench), wanted.page)
-    return next(render_pixels(_pdf(bench, wanted), wanted.dpi, only=at))
+    sheet = _sheet(bench)
+    page = replace(sheet, pages=(sheet.pages[_page(sheet, wanted.page)],))
+    return next(render_pixels(write_pdf([page], sheet.title, INKS[bench.sheet.colours]), wanted.dpi))
 
 
 def _page(sheet: Sheet, number: int) -> int:
@@ -164,14 +166,6 @@ def export(
     bench = _bench(setup_id, db, shop)
     body = write(bench, Wanted(pace_of(bench, tempo, swing, count_in), page, dpi))
     return file_response(body, media, f"{bench.computed.tune.title}.{ending}")
-
-
-def file_response(body: str | bytes, media: str, name: str) -> Response:
-    """A download whose name keeps to plain letters, so that every system takes it."""
-    stem, _, ending = name.rpartition(".")
-    plain = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in stem).strip("-") or "tune"
-    headers = {"Content-Disposition": f'attachment; filename="{plain}.{ending}"'}
-    return Response(body, media_type=media, headers=headers)
 
 
 @router.get("/handout", response_class=Response)

@@ -13,11 +13,18 @@ from nailhead.web.workshop_models import BareSetup, HeardModel, ListenWish, Tune
 
 router = APIRouter(prefix="/api/tuner", tags=["tuner"], route_class=ApartRoute)
 ROUTERS = (router,)
+Tuning = Annotated[str, Query(max_length=60)]
+PitchName = Annotated[str | None, Query(max_length=60)]
 
 
 @router.get("/{instrument}")
 def strings(
-    instrument: str, shop: Shop, tuning: str, capo: int = 0, fifth: str | None = None, current: str | None = None
+    instrument: str,
+    shop: Shop,
+    tuning: Tuning,
+    capo: Annotated[int, Query(ge=0, le=24)] = 0,
+    fifth: PitchName = None,
+    current: Annotated[str | None, Query(max_length=60)] = None,
 ) -> TunerModel:
     """The strings of a tuning one by one, from the tuning the instrument is in."""
     return tuner_model(shop.find(instrument), BareSetup(tuning=tuning, capo=capo, fifth=fifth), current)
@@ -27,9 +34,9 @@ def strings(
 def tone(
     instrument: str,
     shop: Shop,
-    tuning: str,
+    tuning: Tuning,
     string: Annotated[int, Query(ge=1, le=24)],
-    fifth: str | None = None,
+    fifth: PitchName = None,
     off_cents: Annotated[float, Query(ge=-700, le=700)] = 0.0,
 ) -> Response:
     """A string plucked, as a WAV file; `off_cents` beside its pitch."""
@@ -46,7 +53,11 @@ def hear(instrument: str, wish: ListenWish, shop: Shop) -> HeardModel:
 
 @router.post("/{instrument}/recording")
 def recording(
-    instrument: str, shop: Shop, file: UploadFile, tuning: Annotated[str, Form()], fifth: Annotated[str, Form()] = ""
+    instrument: str,
+    shop: Shop,
+    file: UploadFile,
+    tuning: Annotated[str, Form(max_length=60)],
+    fifth: Annotated[str, Form(max_length=60)] = "",
 ) -> HeardModel:
     """The pitch of a recording, and the string it is nearest to."""
     wish = BareSetup(tuning=tuning, fifth=fifth or None)

@@ -14,6 +14,7 @@ from nailhead.core.errors import NailheadError
 from nailhead.core.music.key import parse_key
 from nailhead.core.music.metre import parse_metre
 from nailhead.core.music.tune import Tune
+from nailhead.core.plain import plain
 from nailhead.formats.abc import read_book, write_tune
 from nailhead.formats.abc.errors import AbcError
 from nailhead.formats.abc.writer import key_text
@@ -35,6 +36,7 @@ from nailhead.store.tunes import (
 from nailhead.web.apart import ApartRoute
 from nailhead.web.bring_in import Choices, Opened, facts_model, open_book, open_file, read_pieces
 from nailhead.web.dependencies import database, workers
+from nailhead.web.downloads import file_response
 from nailhead.web.ladders import read_stored
 from nailhead.web.render import tune_detail
 from nailhead.web.shelf import MADE_BY, keep_facts, met_before, remember
@@ -80,7 +82,7 @@ def shelf(
     archived: bool = False,
     sort: str = "title",
     descending: bool = False,
-    offset: Annotated[int, Query(ge=0)] = 0,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
 ) -> ShelfModel:
     """The tunes in which every word is found, a page at a time."""
@@ -120,7 +122,13 @@ def _row(row: ShelfRow, shop: Workshop) -> ShelfRowModel:
 # -- bringing in
 
 
-@router.post("/preview", response_model=PreviewLines)
+class Lines(StreamingResponse):
+    """One line of JSON after the other."""
+
+    media_type = "application/x-ndjson"
+
+
+@router.post("/preview", response_model=PreviewLines, response_class=Lines)
 async def preview_file(
     db: Db,
     elsewhere: Elsewhere,
@@ -134,14 +142,14 @@ async def preview_file(
     pickup: Annotated[str | None, Form(max_length=20)] = None,
     key: Annotated[str | None, Form(max_length=40)] = None,
     repeats: Annotated[bool, Form()] = True,
-) -> StreamingResponse:
+) -> Lines:
     """What a file or a pasted text holds, a line of JSON for each tune as it is read; nothing is kept."""
     raw = await file.read() if file else text.encode()
     name = (file.filename or "") if file else ""
     choices = Choices(part, track, grid, triplets, metre, pickup, key, repeats)
     opened = await run_in(elsewhere, open_file, raw, name, choices)
     there = await run_in_threadpool(_texts, db)
-    return StreamingResponse(_preview(opened, there, elsewhere), media_type="application/x-ndjson")
+    return Lines(_preview(opened, there, elsewhere))
 
 
 def _texts(db: Database) -> frozenset[str]:
@@ -206,7 +214,9 @@ def _row_of(db: Database, tune_id: int, shop: Workshop) -> ShelfRowModel:
 def write_new(blank: BlankTune, db: Db, shop: Shop) -> TuneDetail:
     """A new tune to write: its header, and a draft until there is a note in it."""
     key, metre = parse_key(blank.key), parse_metre(blank.metre)
-    title = " ".join(blank.title.split())
+    title = " ".join(plain(blank.title).split())
+    if not title:
+        raise NailheadError("The tune has no title.", field="title", remedy="Give it one.")
     unit = "1/4" if metre.unit <= 4 and metre.beats == 3 else "1/8"
     text = f"X:1\nT:{title}\nM:{metre}\nL:{unit}\nK:{key_text(key)}\n"
     with db.write() as connection:
@@ -315,10 +325,4 @@ def export(tune_id: int, name: str, db: Db) -> Response:
     tune = read_stored(stored.abc).tune
     assert tune is not None
     body = stored.abc if name == "abc" else write(tune)
-    headers = {"Content-Disposition": f'attachment; filename="{file_name(stored.title)}.{ending}"'}
-    return Response(body, media_type=media, headers=headers)
-
-
-def file_name(title: str) -> str:
-    """A title as the name of a file any system takes."""
-    return "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in title).strip("-") or "tune"
+    return file_response(body, media, f"{stored.title}.{ending}")
