@@ -25,6 +25,7 @@ fuzz: $(STAMPS)/test ## the property tests with new examples, as often as asked 
 
 test-long: $(STAMPS)/long ## generated requests (EXAMPLES=200 an operation), then faults planted in arrange and store (hours; MUTANTS="nailhead.store.*" for a part)
 	$(BIN)/python -W ignore -m pytest -q -n 2 tests/long_schema.py
+	LONG=1 $(BIN)/pytest -n 2 --dist loadgroup
 	$(BIN)/mutmut run $(MUTANTS)
 	$(BIN)/mutmut results
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 CORPORA = ("oneills1850", "airdsAirs", "ryansMammoth", "nottingham-dataset")
@@ -40,10 +42,20 @@ def corpus_tunes(*corpora: str) -> Iterator[CorpusTune]:
                     yield CorpusTune(corpus, path.stem, int(match[1]), part)
 
 
+def sized(usual: int, great: int) -> int:
+    """How many tunes a test takes; with LONG in the environment the great sample (`make test-long`)."""
+    return great if os.environ.get("LONG") else usual
+
+
+@lru_cache(maxsize=1)
+def _by_size() -> tuple[tuple[CorpusTune, ...], ...]:
+    return tuple(sorted((tuple(corpus_tunes(corpus)) for corpus in CORPORA), key=len))
+
+
 def sample(count: int) -> list[CorpusTune]:
     """A fixed sample: every n-th tune of each corpus, the small corpora whole, the rest shared evenly."""
     chosen: list[CorpusTune] = []
-    by_size = sorted((list(corpus_tunes(corpus)) for corpus in CORPORA), key=len)
+    by_size = _by_size()
     for done, tunes in enumerate(by_size):
         share = min(len(tunes), (count - len(chosen)) // (len(by_size) - done))
         chosen += [tunes[index * len(tunes) // share] for index in range(share)]

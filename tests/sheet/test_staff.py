@@ -31,7 +31,7 @@ from nailhead.sheet.staff.painter import VOICES, StaffPainter
 from nailhead.sheet.staff.stacks import Accidental, Signature, Stack, points_up, shifts, step_of
 from nailhead.sheet.staff.stems import SHORTEST, beam_tips, free_tip, height, outer
 from nailhead.sheet.style import Style
-from tests.corpora import sample
+from tests.corpora import sample, sized
 from tests.demo import demo_tunes
 from tests.sheet.test_layout import ladder_of, overlapping
 
@@ -84,9 +84,9 @@ def test_the_signs_have_the_measures_of_the_standard() -> None:
 
 @pytest.mark.parametrize("part", range(2))
 def test_heads_and_accidentals_are_those_of_music21(part: int) -> None:
-    """On a hundred real tunes: the line of every head, and which notes show an accidental in their key."""
+    """On real tunes: the line of every head, and which notes show an accidental in their key."""
     signs = 0
-    for chosen in sample(100)[part::2]:
+    for chosen in sample(sized(24, 100))[part::2]:
         ladder = ladder_of(tune_of(chosen.text))
         writing = writing_of(ladder)
         for item, stacks in stacks_of(ladder):
@@ -163,7 +163,7 @@ def test_stems_go_to_the_middle_and_seconds_stand_aside() -> None:
 def test_beams_leave_every_stem_its_length(staff: str) -> None:
     """No stem shorter than allowed, no beam steeper than a space, all stems of a beam on one side."""
     beams = 0
-    for tune in [*demo_tunes(), *(tune_of(chosen.text) for chosen in sample(20))]:
+    for tune in [*demo_tunes(), *(tune_of(chosen.text) for chosen in sample(sized(8, 20)))]:
         ladder = ladder_of(tune)
         painter = painter_of(ladder, staff)
         for item in items_of(ladder, 6):
@@ -251,7 +251,7 @@ def crossing(marks: list[Mark]) -> list[tuple[object, object]]:
 @pytest.mark.parametrize(("staff", "part"), [(staff, part) for staff in VOICES for part in range(2)])
 def test_sheets_with_a_staff_are_clean(staff: str, part: int) -> None:
     """Inside the margins, no sign or text on another, on demo tunes and real ones, plain and full rungs."""
-    tunes = [*demo_tunes(), *(tune_of(chosen.text) for chosen in sample(40))][part::2]
+    tunes = [*demo_tunes(), *(tune_of(chosen.text) for chosen in sample(sized(12, 40)))][part::2]
     for number, tune in enumerate(tunes):
         ladder = ladder_of(tune, ("clawhammer", "three-finger")[number % 2])
         for rung in (1, 4, 7):

@@ -102,9 +102,8 @@ def test_a_picture_of_one_page_is_of_that_page(client: TestClient) -> None:
     added = client.post("/api/tunes", json={"abc": tune}).json()["added"][0]["id"]
     setup = client.post(f"/api/tunes/{added}/setups", json={"instrument": "banjo"}).json()["id"]
     count = len(client.get(f"/api/setups/{setup}/sheet").json()["pages"])
-    pictures = {
-        client.get(f"/api/setups/{setup}/export/png?page={page}&dpi=36").content for page in range(1, count + 1)
-    }
+    address = f"/api/setups/{setup}/export/png?dpi=36"
+    pictures = {client.get(f"{address}&page={page}").content for page in range(1, count + 1)}
     assert count > 1 and len(pictures) == count
     assert problem(client.get(f"{address}&page={count + 1}"))["status"] == 422
 
