@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from nailhead.core.fretboard.fit import Wish
     from nailhead.core.fretboard.instruments import Instrument
     from nailhead.core.music.tune import Tune
+    from nailhead.store.copies import Holdings
 
 #: Largest ABC file that is read, in bytes.
 MOST_BYTES = 20_000_000
@@ -59,6 +60,14 @@ def _parser() -> argparse.ArgumentParser:
         "--deadline", type=float, default=20.0, metavar="SECONDS", help="work that takes longer is ended; default: 20"
     )
     serve.set_defaults(run=_serve)
+    keep = commands.add_parser("keep-copy", help="everything in one file, while the application runs or not")
+    keep.add_argument("-o", "--output", type=Path, metavar="OUT", required=True)
+    keep.add_argument("--data", type=Path, metavar="FILE", help="the data file; default: the usual one")
+    keep.set_defaults(run=_keep_copy)
+    back = commands.add_parser("bring-back", help="what a copy holds in the place of what is there")
+    back.add_argument("copy", type=Path, metavar="COPY")
+    back.add_argument("--data", type=Path, metavar="FILE", help="the data file; default: the usual one")
+    back.set_defaults(run=_bring_back)
     openapi = commands.add_parser("openapi", help="print the API as an OpenAPI document")
     openapi.set_defaults(run=_openapi)
     return parser
@@ -213,6 +222,40 @@ def _serve(options: argparse.Namespace) -> None:
     from nailhead.web.serve import serve
 
     serve(options.host, options.port, options.data, options.demo, options.allow_host, options.deadline)
+
+
+def _keep_copy(options: argparse.Namespace) -> None:
+    from nailhead.store.copies import keep_copy, look_into
+    from nailhead.store.database import Database
+    from nailhead.store.opening import check_file
+
+    path = options.data or _usual_file()
+    look_into(path)
+    check_file(path)
+    made = keep_copy(Database(path, guest=True), options.output)
+    print(f"{made}: {_words(look_into(made))}")
+
+
+def _bring_back(options: argparse.Namespace) -> None:
+    from nailhead.store.copies import bring_back, look_into
+    from nailhead.store.database import Database
+    from nailhead.store.opening import locked
+
+    path = options.data or _usual_file()
+    with locked(path):
+        holdings = look_into(options.copy)
+        aside = bring_back(Database(path), options.copy)
+    print(f"{path}: {_words(holdings)}. What was there is in {aside}.")
+
+
+def _usual_file() -> Path:
+    from platformdirs import user_data_path
+
+    return user_data_path("nailhead", appauthor=False) / "nailhead.sqlite3"
+
+
+def _words(holdings: Holdings) -> str:
+    return f"{holdings.tunes} tunes, {holdings.arrangements} arrangements"
 
 
 def _openapi(options: argparse.Namespace) -> None:

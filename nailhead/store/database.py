@@ -73,6 +73,12 @@ class Database:
             yield connection
 
     @contextmanager
+    def alone(self) -> Iterator[None]:
+        """No other thread of this process writes meanwhile."""
+        with self._writer:
+            yield
+
+    @contextmanager
     def _connected(self) -> Iterator[sqlite3.Connection]:
         with told(self.path):
             connection = sqlite3.connect(self.path, timeout=10, isolation_level=None)

@@ -50,6 +50,16 @@ def get_tune(connection: sqlite3.Connection, tune_id: int) -> StoredTune:
     row = connection.execute(f"SELECT {_COLUMNS} FROM tune WHERE id = ? AND deleted_at IS NULL", (tune_id,)).fetchone()
     if row is None:
         raise _missing(tune_id)
+    return _stored(row)
+
+
+def every_tune(connection: sqlite3.Connection) -> list[StoredTune]:
+    """All that are on the shelf or in the archive, oldest first."""
+    rows = connection.execute(f"SELECT {_COLUMNS} FROM tune WHERE deleted_at IS NULL ORDER BY id")
+    return [_stored(row) for row in rows]
+
+
+def _stored(row: sqlite3.Row) -> StoredTune:
     return StoredTune(**{**dict(row), "archived": bool(row["archived"])})
 
 

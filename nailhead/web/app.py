@@ -21,12 +21,24 @@ from nailhead.web.errors import add_error_handlers
 from nailhead.web.guard import Guard
 from nailhead.web.limits import BodyLimit
 from nailhead.web.packets import PacketDesk
-from nailhead.web.routers import arrangements, bars, desk, instruments, packets, setups, sheets, sounds, tuner, tunes
+from nailhead.web.routers import (
+    arrangements,
+    bars,
+    desk,
+    instruments,
+    packets,
+    setups,
+    sheets,
+    sounds,
+    studio,
+    tuner,
+    tunes,
+)
 from nailhead.web.shelf import catch_up
 from nailhead.web.workers import Workers
 
 STATIC = Path(__file__).parent / "static"
-ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, instruments, tuner)
+ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, instruments, tuner, studio)
 
 
 def create_app(
@@ -55,7 +67,7 @@ def create_app(
     if database is not None:
         catch_up(database)
     app.add_middleware(GZipMiddleware, minimum_size=2000)
-    app.add_middleware(BodyLimit, most=MOST_BYTES)
+    app.add_middleware(BodyLimit, most=MOST_BYTES, larger={"/api/studio/": studio.MOST_BYTES})
     # Added last, so that it stands outermost and nothing is read before it.
     app.add_middleware(Guard, hosts=tuple(hosts))
 

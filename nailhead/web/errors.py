@@ -10,6 +10,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from nailhead.core.errors import NailheadError
+from nailhead.store.copies import CopyError
 from nailhead.store.database import ConflictError, InUseError, NotFoundError
 from nailhead.store.opening import DataFileError, LockedError, NoRoomError
 from nailhead.web.models import Problem
@@ -22,6 +23,7 @@ STATUSES: tuple[tuple[type[NailheadError], int, str], ...] = (
     (NotFoundError, 404, "Not found"),
     (InUseError, 409, "In use"),
     (ConflictError, 409, "Changed elsewhere"),
+    (CopyError, 422, "No copy"),
     (NoRoomError, 507, "No room"),
     (LockedError, 503, "Busy"),
     (DataFileError, 500, "The data file"),

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from contextlib import suppress
+from types import MappingProxyType
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -12,42 +14,47 @@ from nailhead.web.models import Problem
 
 
 class BodyLimit:
-    """ASGI middleware: at most `most` bytes a request, counted as they come where no length is claimed."""
+    """ASGI middleware: at most `most` bytes a request, counted as they come where no length is claimed.
 
-    def __init__(self, app: ASGIApp, most: int) -> None:
-        self.app, self.most = app, most
+    `larger` are beginnings of paths that may be sent more.
+    """
+
+    def __init__(self, app: ASGIApp, most: int, larger: Mapping[str, int] = MappingProxyType({})) -> None:
+        self.app, self.usual, self.larger = app, most, larger
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             return await self.app(scope, receive, send)
+        path = scope["path"]
+        most = next((size for start, size in self.larger.items() if path.startswith(start)), self.usual)
         claimed = dict(scope["headers"]).get(b"content-length", b"0")
-        if claimed.isdigit() and clipped(claimed.decode(), self.most) > self.most:
-            return await self._refuse(scope, receive, send)
+        if claimed.isdigit() and clipped(claimed.decode(), most) > most:
+            return await self._refuse(most, scope, receive, send)
         taken, started = 0, False
 
         async def counted() -> Message:
             nonlocal taken
             message = await receive()
             taken += len(message.get("body", b""))
-            if taken > self.most:
+            if taken > most:
                 raise _TooLarge
             return message
 
         async def sent(message: Message) -> None:
             # What the application makes of a body cut short is not the answer.
             nonlocal started
-            if started or taken <= self.most:
+            if started or taken <= most:
                 started = True
                 await send(message)
 
         with suppress(_TooLarge):
             await self.app(scope, counted, sent)
-        if taken > self.most and not started:
-            await self._refuse(scope, receive, send)
+        if taken > most and not started:
+            await self._refuse(most, scope, receive, send)
         return None
 
-    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
-        megabytes = self.most // 1_000_000
+    async def _refuse(self, most: int, scope: Scope, receive: Receive, send: Send) -> None:
+        megabytes = most // 1_000_000
         problem = Problem(
             title="Too large",
             status=413,

@@ -202,3 +202,41 @@ class Saved(Model):
     title: str
     revision: int
     draft: bool
+
+
+# -- the studio in one file
+
+
+class HoldingsModel(Model):
+    """What a data file holds; `changed_at` is when a tune of it was changed last."""
+
+    tunes: int
+    archived: int
+    arrangements: int
+    steps: int
+    instruments: int
+    tunings: int
+    changed_at: str
+    version: int
+
+
+class CopyModel(Model):
+    """A copy beside the data file."""
+
+    name: str
+    kilobytes: int
+
+
+class StudioModel(Model):
+    """The data file, what it holds, and the copies beside it."""
+
+    file: str
+    holdings: HoldingsModel
+    copies: list[CopyModel]
+
+
+class BroughtBackStudio(Model):
+    """What is there now, and the name of the copy that holds what was there."""
+
+    holdings: HoldingsModel
+    aside: str
