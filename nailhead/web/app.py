@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import asyncio
+import logging
 from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -9,10 +11,13 @@ from pathlib import Path
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
+from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from nailhead import __version__
+from nailhead.core.errors import NailheadError
+from nailhead.store.copies import daily_copy
 from nailhead.store.database import Database
 from nailhead.web.apart import settle
 from nailhead.web.bring_in import MOST_BYTES
@@ -37,7 +42,10 @@ from nailhead.web.routers import (
 from nailhead.web.shelf import catch_up
 from nailhead.web.workers import Workers
 
+_LOG = logging.getLogger(__name__)
 STATIC = Path(__file__).parent / "static"
+#: Seconds between two looks whether today has a copy.
+COPY_EVERY = 3600
 ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, instruments, tuner, studio)
 
 
@@ -55,11 +63,14 @@ def create_app(
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
-        if workers:
-            workers.start()
+        if workers is None or database is None:
+            yield
+            return
+        workers.start()
+        copying = asyncio.create_task(_copy_daily(database))
         yield
-        if workers:
-            workers.stop()
+        copying.cancel()
+        workers.stop()
 
     app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, lifespan=life)
     add_routes(app, database, workers)
@@ -84,6 +95,16 @@ def create_app(
             return FileResponse(file if inside else static / "index.html")
 
     return app
+
+
+async def _copy_daily(database: Database) -> None:
+    """A copy on every day that the server is up, also where it is never ended."""
+    while True:
+        try:
+            await run_in_threadpool(daily_copy, database)
+        except NailheadError as error:  # a disk without room for a copy is no reason to stop
+            _LOG.warning("no copy of today: %s", error)
+        await asyncio.sleep(COPY_EVERY)
 
 
 def add_routes(app: FastAPI, database: Database | None, workers: Workers | None) -> None:

@@ -14,7 +14,6 @@ from platformdirs import user_data_path
 from nailhead.core.errors import NailheadError
 from nailhead.core.figures import is_digits
 from nailhead.demo.shelf import fill_shelf
-from nailhead.store.copies import daily_copy
 from nailhead.store.database import Database
 from nailhead.store.opening import check_file, locked
 from nailhead.web.app import STATIC, create_app, in_a_worker
@@ -48,7 +47,6 @@ def serve(
         database = Database(path)
         if demo:
             fill_shelf(database)
-        daily_copy(database)
         workers = Workers(in_a_worker, (str(path),), ("nailhead.web.app",), deadline=deadline)
         print(f"Nailhead is at http://{host}:{port}  (data: {database.path})", flush=True)
         config = uvicorn.Config(

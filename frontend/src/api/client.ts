@@ -40,6 +40,12 @@ async function eachLine(response: Response, take: (line: t.PreviewLine) => void)
   }
 }
 
+function fileForm(file: File): FormData {
+  const body = new FormData()
+  body.set('file', file)
+  return body
+}
+
 const tuneAt = (tune_id: number) => ({ params: { path: { tune_id } } })
 const setupAt = (setup_id: number) => ({ params: { path: { setup_id } } })
 const cellAt = (setup_id: number, place: number, rung: number) => ({ params: { path: { setup_id, place, rung } } })
@@ -93,8 +99,7 @@ export const api = {
   hear: (instrument: string, wish: t.ListenWish) =>
     got(server.POST('/api/tuner/{instrument}/hear', { params: { path: { instrument } }, body: wish })),
   recording: async (instrument: string, tuning: string, file: File) => {
-    const body = new FormData()
-    body.set('file', file)
+    const body = fileForm(file)
     body.set('tuning', tuning)
     return json<t.HeardPitch>(await send(`/tuner/${instrument}/recording`, { method: 'POST', body }))
   },
@@ -140,6 +145,14 @@ export const api = {
   sheet: (setupId: number) => got(server.GET('/api/setups/{setup_id}/sheet', setupAt(setupId))),
   bringBack: (file: { text?: string; packed?: string }) =>
     got(server.POST('/api/arrangements', { body: { text: '', packed: '', ...file } })),
+  studio: () => got(server.GET('/api/studio')),
+  studioCopy: '/api/studio/copy',
+  studioReadable: '/api/studio/readable',
+  lookIntoCopy: async (file: File) => json<t.Holdings>(await send('/studio/look', { method: 'POST', body: fileForm(file) })),
+  bringBackCopy: async (file: File) =>
+    json<t.BroughtBackStudio>(await send('/studio/bring-back', { method: 'POST', body: fileForm(file) })),
+  lookIntoKept: (name: string) => got(server.GET('/api/studio/copies/{name}', { params: { path: { name } } })),
+  bringBackKept: (name: string) => got(server.POST('/api/studio/copies/{name}/bring-back', { params: { path: { name } } })),
   startPacket: (wish: t.PacketWish) => got(server.POST('/api/packets', with_(wish))),
   packet: (number: number) => got(server.GET('/api/packets/{number}', { params: { path: { number } } })),
   cancelPacket: (number: number) => got(server.DELETE('/api/packets/{number}', { params: { path: { number } } })),

@@ -65,6 +65,7 @@ useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && void more())
         <p class="quiet">ABC, MusicXML or MIDI, one tune or hundreds. You see what is in the file before anything is kept.</p>
         <RouterLink :to="{ name: 'bring-in' }" class="link-button">Bring in …</RouterLink>
         <p class="bind"><RouterLink :to="{ name: 'packet' }">Bind sheets of several tunes into a packet</RouterLink></p>
+        <p><RouterLink :to="{ name: 'copies' }">Keep or bring back a copy of everything</RouterLink></p>
       </div>
       <NewTune />
       <TuneCard v-if="selected" :row="selected" @changed="changed" @take-off="remove(selected)" />
