@@ -93,9 +93,8 @@ def catch_up(database: Database) -> None:
     """At the start: work out what is not known, and forget what was deleted long ago."""
     with database.read() as connection:
         missing = tunes_without_facts(connection, MADE_BY)
-    for _, _, abc in missing:
-        facts_of_text(abc)
+    found = [(tune_id, title, facts_of_text(abc)) for tune_id, title, abc in missing]
     with database.write() as connection:
         purge_deleted(connection, KEPT_DAYS)
-        for tune_id, title, abc in missing:
-            keep_facts(connection, tune_id, title, abc)
+        for tune_id, title, facts in found:
+            put_facts(connection, tune_id, title, facts, MADE_BY)

@@ -39,7 +39,7 @@ from nailhead.web.dependencies import database, workers
 from nailhead.web.downloads import file_response
 from nailhead.web.ladders import read_stored
 from nailhead.web.render import tune_detail
-from nailhead.web.shelf import MADE_BY, keep_facts, met_before, remember
+from nailhead.web.shelf import MADE_BY, facts_of_text, keep_facts, met_before, remember
 from nailhead.web.shelf_models import (
     AddedTune,
     ArchivedChange,
@@ -242,6 +242,8 @@ def save(tune_id: int, change: TextChange, db: Db) -> Saved:
     """Keep a text. One that cannot be read is kept as a draft beside the last readable one: nothing is lost."""
     entries = read_book(change.text)
     tune = entries[0].tune if entries else None
+    if tune:
+        facts_of_text(change.text)  # remembered, so that nothing is worked out while others wait to write
     with db.write() as connection:
         saved = save_text(connection, tune_id, change.revision, change.text, title=tune.title if tune else None)
         if tune:
@@ -252,12 +254,12 @@ def save(tune_id: int, change: TextChange, db: Db) -> Saved:
 @apart.post("/{tune_id}/duplicate", status_code=201)
 def duplicate(tune_id: int, db: Db, shop: Shop) -> ShelfRowModel:
     """A copy to change, with its tags but without its setups."""
-    with db.write() as connection:
+    with db.read() as connection:
         tune = get_tune(connection, tune_id)
-        title = f"{tune.title} (copy)"
-        abc, draft = (
-            re.sub(r"(?m)^T:.*$", f"T:{_plain(title)}", text, count=1) for text in (tune.abc, tune.draft or "")
-        )
+    title = f"{tune.title} (copy)"
+    abc, draft = (re.sub(r"(?m)^T:.*$", f"T:{_plain(title)}", text, count=1) for text in (tune.abc, tune.draft or ""))
+    facts_of_text(abc)
+    with db.write() as connection:
         copy_id = add_tune(connection, title, abc, draft if tune.draft is not None else None)
         keep_facts(connection, copy_id, title, abc)
         set_tags(connection, copy_id, tags_of(connection, tune_id))
