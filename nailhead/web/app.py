@@ -77,7 +77,7 @@ def create_app(
     describe(app)
     if database is not None:
         catch_up(database)
-    app.add_middleware(GZipMiddleware, minimum_size=2000)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
     app.add_middleware(BodyLimit, most=MOST_BYTES, larger={"/api/studio/": studio.MOST_BYTES})
     # Added last, so that it stands outermost and nothing is read before it.
     app.add_middleware(Guard, hosts=tuple(hosts))

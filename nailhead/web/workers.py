@@ -8,6 +8,7 @@ what nobody waits for any more then never begins.
 from __future__ import annotations
 
 import asyncio
+import gc
 import os
 import signal
 from collections import OrderedDict, deque
@@ -261,3 +262,6 @@ def _begin(prepare: Callable[..., None], given: tuple[object, ...]) -> None:
     """A worker's first act. Ctrl-C is for the server, which ends its workers."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     prepare(*given)
+    # Ladders are made of many small values that all stay: looking through them seldom saves a tenth of the time.
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)

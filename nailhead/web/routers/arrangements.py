@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Depends
+from fastapi import APIRouter, Depends, Response
 
 from nailhead.core.arrange.rows.ways import find_idiom, options_of
 from nailhead.core.arrange.teacher.arrangement import groups_of
@@ -54,6 +54,7 @@ from nailhead.web.ladder_views import (
 )
 from nailhead.web.ladders import ladder_at
 from nailhead.web.models import LadderModel, PhraseModel, SetupSummary
+from nailhead.web.remembered import remembered
 from nailhead.web.render import setup_summary
 from nailhead.web.shelf import MADE_BY, facts_of_text
 from nailhead.web.workshop import Shop, Workshop
@@ -63,21 +64,23 @@ ROUTERS = (router,)
 Db = Annotated[Database, Depends(database)]
 
 
-@router.get("/setups/{setup_id}/ladder")
-def ladder(setup_id: int, db: Db, shop: Shop) -> LadderModel:
+@router.get("/setups/{setup_id}/ladder", response_model=LadderModel)
+def ladder(setup_id: int, db: Db, shop: Shop) -> Response:
     """The ladder of an arrangement with its path, and the marks of its first phrases."""
-    bench = open_bench(db, setup_id, shop)
-    return ladder_model(bench)
+    return remembered(db, setup_id, shop, ladder_model)
 
 
-@router.get("/setups/{setup_id}/phrases/{index}")
-def phrase(setup_id: int, index: int, db: Db, shop: Shop) -> PhraseModel:
+@router.get("/setups/{setup_id}/phrases/{index}", response_model=PhraseModel)
+def phrase(setup_id: int, index: int, db: Db, shop: Shop) -> Response:
     """One phrase with its marks."""
-    bench = open_bench(db, setup_id, shop)
-    found = phrase_model(bench, index)
-    if found is None:
-        raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
-    return found
+
+    def shown(bench: Bench) -> PhraseModel:
+        found = phrase_model(bench, index)
+        if found is None:
+            raise NotFoundError(f"There is no phrase {index}.", field="index", remedy="Reload the ladder.")
+        return found
+
+    return remembered(db, setup_id, shop, shown, index)
 
 
 @router.get("/setups/{setup_id}/phrases/{index}/beside/{other}")

@@ -33,6 +33,7 @@ from nailhead.web.dependencies import database
 from nailhead.web.downloads import file_response
 from nailhead.web.models import SheetModel, SheetOptionsModel
 from nailhead.web.pacing import measures_of, pace_of
+from nailhead.web.remembered import remembered
 from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api/setups/{setup_id}", tags=["sheet"], route_class=ApartRoute)
@@ -122,10 +123,13 @@ def _bench(setup_id: int, db: Database, shop: Workshop) -> Bench:
     return open_bench(db, setup_id, shop)
 
 
-@router.get("/sheet")
-def sheet(setup_id: int, db: Db, shop: Shop) -> SheetModel:
+@router.get("/sheet", response_model=SheetModel)
+def sheet(setup_id: int, db: Db, shop: Shop) -> Response:
     """The arrangement as printed pages, with what the sheet shows."""
-    bench = _bench(setup_id, db, shop)
+    return remembered(db, setup_id, shop, _sheet_model)
+
+
+def _sheet_model(bench: Bench) -> SheetModel:
     laid = _sheet(bench)
     inks = INKS[bench.sheet.colours]
     titles = [f"{laid.title}, page {at} of {len(laid.pages)}" for at in range(1, len(laid.pages) + 1)]
