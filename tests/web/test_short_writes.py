@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from nailhead.formats.abc import reader
 from nailhead.store import database
-from nailhead.web import ladders, shelf
+from nailhead.web import ladders, remembered, shelf
 from tests.web.conftest import change
 from tests.web.test_changes_api import every_change
 
@@ -56,6 +56,7 @@ def written_in(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[str]]:
 def test_nothing_is_worked_out_in_a_transaction(client: TestClient, written_in: list[str]) -> None:
     """Over everything that writes: tunes brought in, written, copied; setups; every change with undo and redo."""
     ladders._LADDERS.clear()
+    remembered._ANSWERS.clear()
     abc = "X:1\nT:quite new\nM:4/4\nL:1/8\nK:G\nG2B2d2B2|c2A2F2D2|G8|\n"
     tune = client.post("/api/tunes", json={"abc": abc}).json()["added"][0]["id"]
     text = {"text": abc.replace("c2", "e2"), "revision": client.get(f"/api/tunes/{tune}").json()["revision"]}

@@ -22,6 +22,7 @@ from nailhead.formats.musicxml.signs import (
     STYLES,
     nearest_commas,
     read_tempo,
+    tuplet_ratio,
 )
 
 _MOST_EVENTS = 2_000
@@ -75,14 +76,6 @@ class _Bracket:
     first: int
     actual: int
     normal: int
-
-
-def tuplet_ratio(note: Element) -> tuple[int, int] | None:
-    """How many notes of a tuplet go in the time of how many; None outside of one."""
-    actual, normal = (
-        read_whole(note.findtext(f"time-modification/{name}-notes", "0"), 0, 999) for name in ("actual", "normal")
-    )
-    return (actual, normal) if actual > 1 and normal > 0 else None
 
 
 class MeasureReader:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from xml.etree.ElementTree import Element
 
-from nailhead.core.figures import read_exact
+from nailhead.core.figures import read_exact, read_whole
 from nailhead.core.music.notation import VALUES
 from nailhead.core.music.pitch import split_semitones
 from nailhead.core.music.tune import Tempo
@@ -44,3 +45,11 @@ def read_tempo(beat: Fraction, text: str) -> Tempo | None:
     except ValueError:
         return None
     return Tempo(beat, bpm) if 0 < bpm < 1000 else None
+
+
+def tuplet_ratio(note: Element) -> tuple[int, int] | None:
+    """How many notes of a tuplet go in the time of how many; None outside of one."""
+    actual, normal = (
+        read_whole(note.findtext(f"time-modification/{name}-notes", "0"), 0, 999) for name in ("actual", "normal")
+    )
+    return (actual, normal) if actual > 1 and normal > 0 else None

@@ -27,8 +27,9 @@ from nailhead.core.music.pitch import Pitch, PitchClass, transpose
 from nailhead.core.music.tune import Event, Tune, Tuplet
 from nailhead.formats.musicxml.archive import open_document
 from nailhead.formats.musicxml.errors import MusicXmlError
-from nailhead.formats.musicxml.measure import Measure, MeasureReader, State, tuplet_ratio
+from nailhead.formats.musicxml.measure import Measure, MeasureReader, State
 from nailhead.formats.musicxml.reader import part_names, read_part, score_of
+from nailhead.formats.musicxml.signs import tuplet_ratio
 from nailhead.formats.musicxml.staff_tuning import read_setup
 
 #: `pluck` as classical guitarists write it, and bow marks as plectrum players use them.
