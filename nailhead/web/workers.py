@@ -162,6 +162,7 @@ class Workers:
         finally:
             if left:
                 left.cancel()
+            work.cancel()
             self._end(task)
 
     def wait_for(self, function: Callable[..., R], *args: object, seconds: float | None = None) -> R:

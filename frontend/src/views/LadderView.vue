@@ -22,6 +22,7 @@ import { scaleOf } from '@/components/ladder/scale'
 import SoloFrames from '@/components/ladder/SoloFrames.vue'
 import TuneMap from '@/components/ladder/TuneMap.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
+import WaitingNote from '@/components/WaitingNote.vue'
 import { useAlternatives } from '@/composables/useAlternatives'
 import { useArrangements } from '@/composables/useArrangements'
 import { useBeside } from '@/composables/useBeside'
@@ -91,6 +92,7 @@ onMounted(async () => {
 <template>
   <main class="ladder-view">
     <ProblemNote v-if="problem" :problem="problem" />
+    <WaitingNote v-else-if="!ladder">The ladder is being worked out …</WaitingNote>
     <template v-if="ladder && path">
       <LadderHead :ladder="ladder" :setup-id="setupId" :said="said" :keys="showKeys" @keys="showKeys = $event">
         <ArrangementsBar :rows="rows" :ladder="ladder" :beside="other" @go="go" @copy="copy" @rename="rename" @beside="other = $event" />

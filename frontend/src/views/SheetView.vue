@@ -5,6 +5,7 @@ import { computed, onMounted, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import ProblemNote from '@/components/ProblemNote.vue'
+import WaitingNote from '@/components/WaitingNote.vue'
 import SheetExports from '@/components/sheet/SheetExports.vue'
 import SheetOptions from '@/components/sheet/SheetOptions.vue'
 import { useSheet } from '@/composables/useSheet'
@@ -32,6 +33,7 @@ const print = () => window.print()
       <span v-if="sheet?.name" class="quiet">{{ sheet.name }}</span>
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
+    <WaitingNote v-else-if="!sheet">The sheet is being set …</WaitingNote>
     <ProblemNote v-if="refused" :problem="refused" />
     <div v-if="sheet" class="work">
       <div class="pages">
