@@ -12,7 +12,7 @@ import uvicorn
 from playwright.sync_api import Page, sync_playwright
 
 from nailhead.demo.shelf import fill_shelf
-from nailhead.sheet.pdf import render_pixels
+from nailhead.store.copies import daily_copy, keep_copy
 from nailhead.store.database import Database
 from nailhead.web.app import create_app
 from tests.browser.conftest import CHROMIUM, FLAGS
@@ -28,6 +28,8 @@ def main() -> None:
         probe.close()
         database = Database(Path(folder) / "demo.sqlite3")
         fill_shelf(database)
+        daily_copy(database)
+        copy = keep_copy(database, Path(folder) / "nailhead-2026-11-20.sqlite3")
         server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
         thread = threading.Thread(target=server.run, daemon=True)
         thread.start()
@@ -37,6 +39,7 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             take(page, f"http://127.0.0.1:{port}")
+            look_into_copy(page, f"http://127.0.0.1:{port}", copy)
             browser.close()
         server.should_exit = True
         thread.join(timeout=5)
@@ -111,9 +114,6 @@ def take(page: Page, address: str) -> None:
     page.get_by_label("Staff above").select_option("melody")
     page.locator("svg.page path[d*='C']").first.wait_for()
     shoot(page, "sheet-staff")
-    handout = page.url.replace("/setups/", "/api/setups/").replace("/sheet", "/handout")
-    pdf = page.request.get(f"{handout}?rungs=2&rungs=4&rungs=5&rungs=6&phrases=1&phrases=2").body()
-    (FOLDER / "handout.png").write_bytes(next(iter(render_pixels(pdf, 96))))
     page.goto(f"{address}/packet")
     for title in ("Lantern on the Weir", "Hazel at the Window", "The Miller's Short Cut"):
         page.get_by_label(title, exact=True).check()
@@ -128,6 +128,16 @@ def take(page: Page, address: str) -> None:
     page.goto(f"{address}/setups/{kept['id']}")
     page.locator(".cell").first.wait_for()
     shoot_phrase(page, "rungs-three-finger")
+
+
+def look_into_copy(page: Page, address: str, copy: Path) -> None:
+    """A copy before it is brought back; the data file lies where it does on a teacher's machine."""
+    page.goto(f"{address}/copies")
+    page.get_by_label("A copy", exact=True).set_input_files(copy)
+    page.get_by_role("button", name="Bring it back").wait_for()
+    usual = "The data file is ~/.local/share/nailhead/nailhead.sqlite3"
+    page.locator(".file").evaluate("(line, text) => { line.textContent = text }", usual)
+    shoot(page, "copies")
 
 
 def edit_and_compare(page: Page) -> None:
