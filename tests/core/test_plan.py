@@ -27,6 +27,8 @@ REEL = next(found for found in demo_tunes() if found.rhythm == "reel")
 LOW_D = tune("D2F2 A2d2|f2e2 d2A2|B2d2 A2F2|E2G2 F2E2|D2F2 A2d2|f2e2 d2A2|B2AF E2F2|D4 D4|]", key="D")
 #: One that keeps above its tonic d, as a tune from 0 to 7 on a melody course does.
 HIGH_D = tune("d2f2 a2f2|g2e2 f2d2|d2f2 a2b2|c'2b2 d'4|d'2a2 f2d2|e2f2 d4|]", key="D")
+MODAL = "D2G2 GABc|d2d2 c2A2|F2F2 GFD2|D2G2 G4|d2f2 dcAG|F2A2 c2A2|d2dc BAGF|D2G2 G4|]"
+G_MINOR, A_DORIAN = tune(MODAL, key="Gm"), tune(MODAL.translate(str.maketrans("CDFGABcdf", "DEGABcdeg")), key="Ador")
 D_MIX = tune("d2e2 ^f2g2|a2g2 f2e2|=c2d2 e2f2|d4 d4|]", key="Dmix")
 
 
@@ -48,6 +50,8 @@ def first(found: Tune, instrument: str, **wanted: object) -> tuple[str, int, str
         (REEL, "banjo", {"key": "A"}, ("gDGBD", 2, "A")),
         (REEL, "banjo", {}, ("gDGBD", 0, "G")),
         (LOW_D, "banjo", {}, ("gCGCD", 2, "A")),
+        (G_MINOR, "banjo", {"idiom": "clawhammer"}, ("gDGCD", 0, "G")),
+        (A_DORIAN, "banjo", {"idiom": "clawhammer"}, ("gDGCD", 2, "A")),
         (D_MIX, "dulcimer", {}, ("DAD", 0, "")),
         (HIGH_D, "dulcimer", {}, ("DAD", 0, "")),
         (LOW_D, "mandolin", {}, ("GDAE", 0, "")),
@@ -60,7 +64,8 @@ def first(found: Tune, instrument: str, **wanted: object) -> tuple[str, int, str
 def test_the_setups_players_choose_come_first(
     found: Tune, instrument: str, wanted: dict[str, object], expected: tuple[str, int, str]
 ) -> None:
-    """G wanted in A: open G, capo 2, fifth string A; D with its low tonic: double C, capo 2; Mixolydian D: DAD.
+    """G wanted in A: open G, capo 2, fifth string A; D with its low tonic: double C, capo 2; Mixolydian D: DAD; G in
+    the minor or Dorian mode with the nail: the modal tuning, A with capo 2.
 
     Handbook §2 and common practice.
     """

@@ -397,6 +397,15 @@ def test_a_grid_knows_groups_loose_ends_and_off_beats() -> None:
     assert full.tick(full.time(13)) == 13
 
 
+def test_a_brush_without_two_strings_is_the_first_strings_stroke() -> None:
+    """Over A minor open G has no two neighbours: melody, first string, fifth string (handbook §4), and not the melody's
+    own string again. Over G the nail brushes.
+    """
+    found = build_ladder(fit_tune(tune('"Am"A4 c4|"G"G4 B4|]', "2/2", "G"), BANJO, Wish(tuning="gDGBD")), "clawhammer")
+    struck = [[[note.place.string for note in stroke.notes] for stroke in cell.strokes] for cell in found.rungs[1]]
+    assert struck == [[[3], [1], [5], [2], [1], [5]], [[3], [1, 2], [5], [2], [1, 2], [5]]]
+
+
 def test_what_may_sound_beside_the_melody() -> None:
     """Over C in open G with E in the melody: chord tones of the shape, the drone g, and nothing that clashes (H2)."""
     grid = grid_of('"C"E4|', "clawhammer", 3)

@@ -96,9 +96,9 @@ TUNINGS: dict[str, Tuning] = {
     row.id: row
     for row in (
         _row("banjo", "gDGBD", "open G", "D4 B3 G3 D3 G4", "G", usual=True, seconds="C D"),
+        _row("banjo", "gDGCD", "modal", "D4 C4 G3 D3 G4", "G:mixolydian", "G", usual=True),
         _row("banjo", "gCGCD", "double C", "D4 C4 G3 C3 G4", "C", "C G", usual=True),
         _row("banjo", "gCGBD", "standard C", "D4 B3 G3 C3 G4", "C"),
-        _row("banjo", "gDGCD", "modal", "D4 C4 G3 D3 G4", "G:mixolydian", "G"),
         _row("banjo", "aDF#AD", "open D", "D4 A3 F#3 D3 A4", "D"),
         _row("banjo", "f#DF#AD", "open D with F♯", "D4 A3 F#3 D3 F#4", "D"),
         _row("banjo", "gDGBbD", "G minor", "D4 Bb3 G3 D3 G4", "", "G"),

@@ -239,18 +239,23 @@ class Offers:
         ]
 
     def _strum(self, grid: Grid, voice: Voice, at: int) -> list[_Part]:
-        """Neighbouring strings that sound chord tones only; else one open drone string."""
+        """Neighbouring strings that sound chord tones only; where no two do, one of them or one open string.
+
+        One string by itself is no brush over the melody that it would strike again: the first string's stroke is
+        (handbook §4), any other is dearer than the open first.
+        """
         offered, found = grid.fillers(at), []
         for rank, strings in enumerate(self._sets(grid, voice, at)):
             if strings and all(string in offered and offered[string].role is Role.CHORD for string in strings):
-                found.append(_Part(self._grip(voice, voice.by, strings), False, rank))
-        if found or voice.where is not Where.BRUSH:
+                again = len(strings) == 1 and strings != (1,) and offered[strings[0]].rings
+                found.append(_Part(self._grip(voice, voice.by, strings), False, rank + again * COSTS["again"]))
+        if voice.where is not Where.BRUSH or any(len(part.grip.strings) > 1 for part in found):
             return found
-        open_one = [string for string in (1, 2, 3) if string in offered]
-        return [
-            _Part(self._grip(voice, voice.by, (string,)), False, COSTS["open string instead"])
-            for string in open_one[:1]
-        ]
+        taken = {part.grip.strings for part in found}
+        for string in (1,) if found else (1, 2, 3):
+            if string in offered and offered[string].fret == 0 and (string,) not in taken:
+                return [*found, _Part(self._grip(voice, voice.by, (string,)), False, COSTS["open string instead"])]
+        return found
 
     def _sets(self, grid: Grid, voice: Voice, at: int) -> Sequence[tuple[int, ...]]:
         """The strings of a strum, best first, in the direction of its way."""

@@ -19,7 +19,7 @@ COSTS = {
     "drone": 1,  # a drone that is no chord tone, on another string than the short one
     "again": 2,  # the melody note is struck again
     "brush instead": 2,  # where the melody's string has nothing, the nail brushes
-    "open string instead": 6,  # where there is no chord to brush, one open drone
+    "open string instead": 5,  # where there is no chord to brush, one open drone
     "later choice": 1,  # per string further down a slot's list
     "nothing there": 6,  # a slot finds no string that belongs to the chord
     "pattern changes": 9,  # another motion inside the bar …
