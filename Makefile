@@ -58,8 +58,8 @@ screenshots: $(STAMPS)/front $(STAMPS)/test $(STAMPS)/chromium ## the pictures o
 lock: ## refresh the lock files (needs uv)
 	uv pip compile pyproject.toml --extra png --universal --python-version 3.11 --generate-hashes --no-header -o requirements/app.txt
 	uv pip compile --group build --universal --python-version 3.11 --generate-hashes --no-header -o requirements/build.txt
-	uv pip compile pyproject.toml --extra png --group test --universal --python-version 3.11 --generate-hashes --no-header -o requirements/test.txt
-	uv pip compile pyproject.toml --extra png --group test --group long --universal --python-version 3.11 --generate-hashes --no-header -o requirements/long.txt
+	uv pip compile pyproject.toml --extra png --extra cluster --group test --universal --python-version 3.11 --generate-hashes --no-header -o requirements/test.txt
+	uv pip compile pyproject.toml --extra png --extra cluster --group test --group long --universal --python-version 3.11 --generate-hashes --no-header -o requirements/long.txt
 
 $(STAMPS)/venv:
 	@mkdir -p $(STAMPS)

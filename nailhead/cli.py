@@ -9,16 +9,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from nailhead import __version__
+from nailhead.books.command import add_book
 from nailhead.core.errors import NailheadError
 
 # What a command needs is loaded when it runs: the program starts in a twentieth of a second.
 if TYPE_CHECKING:
     from nailhead.core.arrange.fit.ladder import Ladder
-    from nailhead.core.arrange.rows.hands import Idiom
     from nailhead.core.arrange.rows.ways import Options
     from nailhead.core.arrange.teacher.path import Path as Rungs
-    from nailhead.core.fretboard.fit import Wish
-    from nailhead.core.fretboard.instruments import Instrument
     from nailhead.core.music.tune import Tune
     from nailhead.store.copies import Holdings
 
@@ -44,6 +42,7 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"nailhead {__version__}")
     commands = parser.add_subparsers(required=True, metavar="command")
     _add_arrange(commands.add_parser("arrange", help="arrange a tune as tablature"))
+    add_book(commands.add_parser("book", help="arrange and print a whole book of tunes"), _text, _choices)
     serve = commands.add_parser("serve", help="start the application on this machine")
     serve.add_argument("--host", default="127.0.0.1")
     serve.add_argument("--port", help="default: PORT from the environment, else 8000")
@@ -107,6 +106,7 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
 
 def _arrange(options: argparse.Namespace) -> None:
     from nailhead.core.arrange.fit.ladder import build_ladder
+    from nailhead.core.arrange.fit.planned import planned
     from nailhead.core.arrange.rows.ways import find_idiom
     from nailhead.core.arrange.teacher.path import level_path
     from nailhead.core.fretboard.fit import Wish, fit_tune
@@ -118,14 +118,16 @@ def _arrange(options: argparse.Namespace) -> None:
     idiom = find_idiom(options.idiom, instrument)
     tune = _read(options)
     wish = Wish(options.tuning, options.capo, fifth, options.key, idiom.strings)
-    planned = options.tuning is None and options.capo is None
-    if planned:
-        wish = _planned(tune, instrument, idiom, wish)
+    chosen = options.tuning is None and options.capo is None
+    if chosen:
+        wish = planned(tune, instrument, idiom, wish)
     own = tuple(_pattern(text) for text in options.pattern)
     choices = _choices(options.choose, options.melody)
     ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id, choices, own)
     text = _writer(options.to)(ladder, level_path(ladder, options.rung))
-    for remark in ((f"Chosen: {ladder.fit.setup.label}.",) if planned else ()) + ladder.fit.remarks:
+    for remark in (
+        (f"Chosen: {ladder.fit.setup.label}, sounds {ladder.fit.sounding_key}.",) if chosen else ()
+    ) + ladder.fit.remarks:
         print(f"nailhead: {remark}", file=sys.stderr)
     if options.output:
         options.output.write_text(text, encoding="utf-8")
@@ -160,38 +162,30 @@ def _pattern(text: str) -> tuple[str, str]:
     return name.strip(), signs.strip()
 
 
-def _planned(tune: Tune, instrument: Instrument, idiom: Idiom, wish: Wish) -> Wish:
-    """The planner's first answer for the key that is asked for."""
-    from dataclasses import replace
-
-    from nailhead.core.arrange.left.melody import count_shifts
-    from nailhead.core.fretboard.necks import Ask
-    from nailhead.core.fretboard.plan import rank_setups
-
-    ask = Ask(key=wish.key, strings=idiom.strings, drones=idiom.drones, everyday=idiom.tunings)
-    best = rank_setups(tune, instrument, ask, lambda fit: count_shifts(fit, idiom), 1)[0].fit.setup
-    return replace(wish, tuning=best.tuning.id, capo=best.capo)
-
-
 def _read(options: argparse.Namespace) -> Tune:
     """The tune named on the command line; problems of its bars go to stderr."""
     from nailhead.core.music.tune import find_problems
     from nailhead.formats.abc import read_tune
     from nailhead.formats.abc.reader import number_of_title
 
-    if options.file == "-":
-        raw = sys.stdin.buffer.read(MOST_BYTES + 1)
-    else:
-        with open(options.file, "rb") as file:
-            raw = file.read(MOST_BYTES + 1)
-    if len(raw) > MOST_BYTES:
-        raise NailheadError("The file is too large.", field="file", remedy=f"Keep it under {MOST_BYTES} bytes.")
-    text = decode(raw)
+    text = _text(options.file)
     tune = read_tune(text, number_of_title(text, options.tune) if options.tune else None).tune
     assert tune is not None
     for problem in find_problems(tune):
         print(f"nailhead: {problem.message}", file=sys.stderr)
     return tune
+
+
+def _text(name: str) -> str:
+    """The text of an ABC file, or of standard input for “-”."""
+    if name == "-":
+        raw = sys.stdin.buffer.read(MOST_BYTES + 1)
+    else:
+        with open(name, "rb") as file:
+            raw = file.read(MOST_BYTES + 1)
+    if len(raw) > MOST_BYTES:
+        raise NailheadError("The file is too large.", field="file", remedy=f"Keep it under {MOST_BYTES} bytes.")
+    return decode(raw)
 
 
 def decode(raw: bytes) -> str:

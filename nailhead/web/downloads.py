@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from fastapi import Response
 
-#: Letters of a file's name before its ending.
-MOST_LETTERS = 80
+from nailhead.core.plain import plain_name
 
 
 def file_response(body: str | bytes, media: str, name: str) -> Response:
@@ -13,8 +12,3 @@ def file_response(body: str | bytes, media: str, name: str) -> Response:
     stem, _, ending = name.rpartition(".")
     headers = {"Content-Disposition": f'attachment; filename="{plain_name(stem)}.{ending}"'}
     return Response(body, media_type=media, headers=headers)
-
-
-def plain_name(title: str) -> str:
-    """A title as the name of a file, without its ending."""
-    return "".join(one if one.isascii() and one.isalnum() else "-" for one in title[:MOST_LETTERS]).strip("-") or "tune"

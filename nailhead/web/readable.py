@@ -11,6 +11,7 @@ from dataclasses import asdict
 from nailhead.core.arrange.rows.ways import idiom_named
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.errors import NailheadError
+from nailhead.core.plain import plain_name
 from nailhead.formats.arrangement_file import Source, file_document
 from nailhead.formats.decisions_json import read_decisions
 from nailhead.store.arrangements import StoredArrangement, get_arrangement
@@ -19,7 +20,6 @@ from nailhead.store.own import own_instruments, own_tunings
 from nailhead.store.setups import StoredSetup, setups_of_tune
 from nailhead.store.shelf import tags_of
 from nailhead.store.tunes import StoredTune, every_tune
-from nailhead.web.downloads import plain_name
 
 _ABOUT = """This is everything that was kept in Nailhead.
 

@@ -1,4 +1,4 @@
-"""Imports point one way: web → store, formats, sheet → core; the core talks to nothing."""
+"""Imports point one way: web, books → store, formats, sheet → core; the core talks to nothing."""
 
 from __future__ import annotations
 
@@ -19,6 +19,7 @@ ALLOWED = {
     "sheet": {"core", "sheet"},
     "store": {"core", "store"},
     "demo": {"core", "formats", "store", "demo"},
+    "books": {"core", "formats", "sheet", "books"},
     "web": {"core", "formats", "sheet", "store", "web", "demo"},
 }
 

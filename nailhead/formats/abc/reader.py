@@ -60,7 +60,7 @@ def read_entry(first_line: int, lines: list[str]) -> Entry:
         tune, places = _read(lines, first_line, notices)
     except AbcError as refused:
         error = refused
-    number, title = _label(lines)
+    number, title = label_of(lines)
     text = "\n".join(lines) + "\n"
     return Entry(number, tune.title if tune else title, first_line, text, tune, error, tuple(notices), places)
 
@@ -70,9 +70,9 @@ def read_tune(text: str, number: int | None = None) -> Entry:
     book = split_book(text)
     if not book:
         raise NO_TUNE
-    chosen = next(((line, lines) for line, lines in book if number is None or _label(lines)[0] == number), None)
+    chosen = next(((line, lines) for line, lines in book if number is None or label_of(lines)[0] == number), None)
     if chosen is None:
-        numbers = ", ".join(str(_label(lines)[0]) for _, lines in book[:12])
+        numbers = ", ".join(str(label_of(lines)[0]) for _, lines in book[:12])
         raise AbcError(f"There is no tune X:{number} here.", 1, 1, f"The text has X: {numbers}.")
     entry = read_entry(*chosen)
     if entry.error:
@@ -105,7 +105,8 @@ def split_book(text: str) -> list[tuple[int, list[str]]]:
     return tunes
 
 
-def _label(lines: list[str]) -> tuple[int, str]:
+def label_of(lines: list[str]) -> tuple[int, str]:
+    """The X: number and the title of a tune's lines, as far as they are there."""
     number = next((int(m[1]) for line in lines if (m := re.match(r"\s*X\s*:\s*(\d{1,9})", line))), 1)
     title = next((line[2:].strip() for line in lines if line.startswith("T:")), "Untitled")
     return number, title

@@ -12,10 +12,11 @@ from typing import Annotated
 from fastapi import APIRouter, BackgroundTasks, Depends, Response, UploadFile
 from fastapi.responses import FileResponse
 
+from nailhead.core.plain import plain_name
 from nailhead.store.copies import Holdings, bring_back, copies_of, keep_copy, look_into
 from nailhead.store.database import Database, NotFoundError
 from nailhead.web.dependencies import database, workers
-from nailhead.web.downloads import file_response, plain_name
+from nailhead.web.downloads import file_response
 from nailhead.web.readable import readable
 from nailhead.web.shelf_models import BroughtBackStudio, CopyModel, HoldingsModel, StudioModel
 from nailhead.web.workers import Workers, run_in
