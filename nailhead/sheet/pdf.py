@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Iterable, Iterator
+from functools import lru_cache
 
+from reportlab import rl_config
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
@@ -23,6 +25,9 @@ POINTS = 72 / 25.4
 _ROUND, _BUTT = 1, 0
 #: What PDF calls the rule by which a sign with a hole is filled (PDF 1.7, §8.5.3.3.2).
 _NON_ZERO = 1
+#: Streams stay as they are compressed: written in letters they would be a quarter larger, and slower to write.
+rl_config.useA85 = 0
+_colour = lru_cache(maxsize=64)(HexColor)
 
 
 def write_pdf(sheets: Iterable[Sheet], title: str, inks: Inks = COLOURED) -> bytes:
@@ -86,12 +91,12 @@ class _Painter:
         canvas = self.canvas
         match mark:
             case Line() | Curve():
-                canvas.setStrokeColor(HexColor(self.inks[mark.ink]))
+                canvas.setStrokeColor(_colour(self.inks[mark.ink]))
                 canvas.setLineWidth(mark.width * POINTS)
                 canvas.setLineCap(_ROUND if isinstance(mark, Curve) else _BUTT)
                 canvas.drawPath(self._way(mark), stroke=1, fill=0)
             case Polygon():
-                canvas.setFillColor(HexColor(self.inks[mark.ink]))
+                canvas.setFillColor(_colour(self.inks[mark.ink]))
                 path = canvas.beginPath()
                 path.moveTo(*self.at(*mark.points[0]))
                 for point in mark.points[1:]:
@@ -99,7 +104,7 @@ class _Painter:
                 path.close()
                 canvas.drawPath(path, stroke=0, fill=1)
             case Sign():
-                canvas.setFillColor(HexColor(self.inks[mark.ink]))
+                canvas.setFillColor(_colour(self.inks[mark.ink]))
                 path = canvas.beginPath()
                 draw: dict[str, Callable[..., None]] = {
                     "M": path.moveTo,
@@ -111,8 +116,8 @@ class _Painter:
                     draw[command](*(value for point in points for value in self.at(*point)))
                 canvas.drawPath(path, stroke=0, fill=1, fillMode=_NON_ZERO)
             case Disc():
-                canvas.setFillColor(HexColor(self.inks[mark.fill]))
-                canvas.setStrokeColor(HexColor(self.inks[mark.ink]))
+                canvas.setFillColor(_colour(self.inks[mark.fill]))
+                canvas.setStrokeColor(_colour(self.inks[mark.ink]))
                 canvas.setLineWidth(mark.width * POINTS)
                 canvas.circle(*self.at(mark.x, mark.y), mark.radius * POINTS, stroke=int(mark.width > 0), fill=1)
             case Text():
@@ -120,7 +125,7 @@ class _Painter:
                     self.paint(piece)
             case _:
                 font(mark.face, mark.bold)
-                canvas.setFillColor(HexColor(self.inks[mark.ink]))
+                canvas.setFillColor(_colour(self.inks[mark.ink]))
                 canvas.setFont(FILES[mark.face, mark.bold][0], mark.size * POINTS)
                 canvas.drawString(*self.at(mark.x, mark.y), mark.text)
 
