@@ -104,6 +104,6 @@ def _joined(address: str) -> Any:
 
 async def _greeted(address: str) -> None:
     """Whoever listens there speaks as a scheduler does. A client would wait for that without end."""
-    from distributed.comm import connect
+    from distributed.comm.core import connect
 
     (await connect(address, timeout=_ANSWER)).abort()
