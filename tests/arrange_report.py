@@ -1,9 +1,10 @@
-"""What the banjo ladder is like on real tunes: 300 of them in both idioms, every rung; run by `make corpus`."""
+"""What the ladders are like on real tunes: 300 of them in every idiom that has one, each rung; run by `make corpus`."""
 
 from __future__ import annotations
 
 import sys
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
@@ -15,11 +16,12 @@ from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.clock import clock_of
-from nailhead.core.music.tune import Bar
+from nailhead.core.music.tune import Bar, Tune
 from nailhead.formats.abc import read_tune
 from tests.corpora import sample
 from tests.ladder_measures import measure_ladders, steps, tune_grade
 from tests.rules import violations
+from tests.saz_tunes import saz_tune
 
 #: Metres that the share of full bars is asked for.
 METRES = {"4/4", "C", "C|", "2/2", "2/4", "3/4", "6/8"}
@@ -70,17 +72,25 @@ def measure(ladders: list[Ladder]) -> dict[int, Tally]:
 
 
 def ladders_of(count: int, idiom: str | None, instrument: str = "banjo") -> list[Ladder]:
-    """The sample's tunes on an instrument as the product sets them up; those that do not fit are left out."""
+    """The sample's tunes on an instrument as the product sets them up; those that do not fit are left out.
+
+    A saz plays tunes with commas, which a generator makes.
+    """
     row, found = find_instrument(instrument), []
     way = find_idiom(idiom, row)
-    for chosen in sample(count):
-        tune = read_tune(chosen.text).tune
-        assert tune
+    for tune in map(saz_tune, range(min(count, SAZ))) if row.relative else sample_tunes(count):
         try:
             found.append(build_ladder(fit_tune(tune, row, Wish(strings=way.strings)), way))
         except FitError:
             continue
     return found
+
+
+def sample_tunes(count: int) -> Iterator[Tune]:
+    for chosen in sample(count):
+        tune = read_tune(chosen.text).tune
+        assert tune
+        yield tune
 
 
 def print_ladder(idiom: str, ladders: list[Ladder]) -> None:
@@ -109,9 +119,32 @@ def print_bare(instrument: str, count: int) -> None:
     print(f"{instrument}: {len(ladders)} tunes, rung 1 graded 1 or 2 in {easy:.1%}", dict(sorted(grades.items())))
 
 
-def main(count: int = 300) -> None:
-    """Prints two tables an idiom, what a rung plays and what makes it a ladder; a line for each other instrument."""
-    for idiom in ("clawhammer", "three-finger"):
+#: Tunes that the generator makes for the saz, and the ladders whose measures are printed beside the banjo's.
+SAZ = 60
+PICKED = (
+    ("mandolin", "plectrum"),
+    ("guitar", "plectrum"),
+    ("dulcimer", "noter"),
+    ("dulcimer", "chord-melody"),
+    ("saz", "plectrum"),
+    ("saz-short", "plectrum"),
+)
+
+
+def print_picked(instrument: str, idiom: str, count: int) -> None:
+    """What each rung adds on an instrument that is picked or strummed, and the rules."""
+    ladders = ladders_of(count, idiom, instrument)
+    wrong = [text for ladder in ladders for text in violations(ladder, frame=False)]
+    kinds = Counter(" ".join(text.split(": ")[-1].split()[:4]) for text in wrong)
+    print(f"{instrument}, {idiom}: {len(ladders)} tunes, {len(wrong)} breaches of the rules {kinds.most_common(5)}")
+    print_ladder(f"{instrument}, {idiom}", ladders)
+
+
+def main(count: int = 300, only: str = "") -> None:
+    """Prints two tables a banjo idiom, what a rung plays and what makes it a ladder; the second for those that are
+    picked; a line for each instrument that has its first rung. `only` names one instrument.
+    """
+    for idiom in ("clawhammer", "three-finger") if only in ("", "banjo") else ():
         ladders = ladders_of(count, idiom)
         wrong = [text for ladder in ladders for text in violations(ladder, frame=False)]
         print(f"{idiom}: {len(ladders)} tunes, {len(wrong)} breaches of the rules {wrong[:3]}")
@@ -123,10 +156,13 @@ def main(count: int = 300) -> None:
                 f" {tally.struck / max(1, tally.counts):7.1%} {tally.slurred / n:8.1%} {tally.moved / n:6.1%}"
             )
         print_ladder(idiom, ladders)
+    for instrument, idiom in PICKED:
+        if only in ("", instrument):
+            print_picked(instrument, idiom, count)
     for name in INSTRUMENTS:
-        if name != "banjo":
+        if only in ("", name) and len(find_idiom(None, find_instrument(name)).rungs) == 1:
             print_bare(name, count)
 
 
 if __name__ == "__main__":
-    main(*map(int, sys.argv[1:]))
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 300, *sys.argv[2:])

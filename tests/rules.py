@@ -11,6 +11,7 @@ from fractions import Fraction
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way
+from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.core_melody import find_core
 from nailhead.core.music.layers import Core, CoreNote, Layer
@@ -56,7 +57,7 @@ def _bar_rules(
     ladder: Ladder, written: Bar, bar: ArrangedBar, chords: list[tuple[Fraction, Chord | None]], rung: int
 ) -> list[str]:
     said = [*_h2(ladder, written, bar, chords, rung), *_h3(ladder, bar)]
-    hands = [text for rule in HANDS[ladder.idiom.id] for text in rule(ladder, written, bar)]
+    hands = [text for rule in HANDS[hand_of(ladder)] for text in rule(ladder, written, bar)]
     return [*said, *hands, *_slurs(bar), *_kept(bar), *_h4(written, bar)]
 
 
@@ -71,8 +72,18 @@ def _chords(bars: tuple[Bar, ...]) -> list[list[tuple[Fraction, Chord | None]]]:
     return rows
 
 
+def hand_of(ladder: Ladder) -> str:
+    """Whose rules they are: a way of playing that is another on another instrument stands with its kind."""
+    kind = f"{ladder.idiom.id}, {ladder.fit.setup.instrument.kind}"
+    return kind if kind in HANDS else ladder.idiom.id
+
+
 #: The layer that each rung must play whole (the ladder's own page): what else a rung plays is more.
+_PICKED = ("pairs", "pairs", "pairs", "full", "full", "full", "bones")
 LAYERS = {
+    "plectrum": _PICKED,
+    "noter": _PICKED,
+    "chord-melody": _PICKED,
     "clawhammer": ("beat", "beat", "beat", "beat", "beat", "beat", "bones"),
     "three-finger": ("pairs", "pairs", "pairs", "pairs", "bones", "bones", "bones"),
 }
@@ -157,16 +168,18 @@ def _h2(
         chord = [chord for onset, chord in chords if onset <= stroke.onset][-1]
         for note in stroke.notes:
             sounding = ladder.fit.setup.sounding_cents(note.place)
-            if sounding != note.pitch.cents:
+            if sounding != ladder.fit.setup.cents_of(note.pitch):
                 said.append(f"{note.place} does not sound {note.pitch}")
             if note.role is Role.MELODY or note.place.string in ladder.idiom.drones:
                 continue
-            if note.place == sounding_place(bar, stroke) and ladder.idiom.id not in BANJO:
+            if note.place in sounding_places(bar, stroke, solo=rung == 7) and ladder.idiom.id not in BANJO:
                 continue  # the melody struck again
             if note.role is Role.FILL:
                 tone = int(sounding // 100) % 12
                 blue = rung > 5 and _blue_third(bar, stroke, tone, chord)
-                if not blue and (rung < 7 or tone not in written.key.scale):
+                named = (note.pitch.alter, note.pitch.commas) == written.key.accidentals.get(note.pitch.step, (0, 0))
+                in_scale = named if ladder.fit.setup.instrument.commas else tone in written.key.scale
+                if not blue and (rung < 7 or not in_scale):
                     said.append(f"H2 a fill of {note.pitch} at {stroke.onset}")
                 continue
             tone = int(sounding // 100) % 12
@@ -189,11 +202,11 @@ def _blue_third(bar: ArrangedBar, at: Stroke, tone: int, chord: Chord | None) ->
 BANJO = ("clawhammer", "three-finger")
 
 
-def sounding_place(bar: ArrangedBar, at: Stroke) -> object:
-    """The place of the melody note that began last."""
+def sounding_places(bar: ArrangedBar, at: Stroke, solo: bool) -> list[Place]:
+    """The place of the melody note that began last; of any before in a solo, where fillers may be notes of the tune."""
     before = [stroke for stroke in bar.strokes if stroke.onset <= at.onset]
     melody = [note.place for stroke in before for note in stroke.notes if note.role is Role.MELODY]
-    return melody[-1] if melody else None
+    return melody if solo else melody[-1:]
 
 
 def _h3(ladder: Ladder, bar: ArrangedBar) -> list[str]:
@@ -335,13 +348,29 @@ def _pick_by_the_clock(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[s
     for size in sizes:
         wanted |= {at + place * count: (Way.DOWN, Way.UP)[place % 2] for place in range(size)}
         at += size * count
-    late = written.metre.length - bar.length if written.number == 0 else Fraction(0)
-    for stroke in bar.strokes:
-        for touch in stroke.touches:
-            way = wanted.get(stroke.onset + late)
-            if touch.struck and way is not None and touch.way is not way:
-                said.append(f"G4 {touch.way} at {stroke.onset}")
+    # A bar that is short may lack its beginning or its end.
+    for late in (
+        {Fraction(0), written.metre.length - bar.length} if bar.length < written.metre.length else {Fraction(0)}
+    ):
+        said = []
+        for stroke in bar.strokes:
+            for touch in stroke.touches:
+                way = wanted.get(stroke.onset + late)
+                if touch.struck and way is not None and touch.way is not way:
+                    said.append(f"G4 {touch.way} at {stroke.onset}")
+        if not said:
+            return []
     return said
+
+
+def _pick_by_the_group(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """The same, but that a group of three may go down, up, up as well (common practice on the saz)."""
+    count = _count(written)
+    thirds, at = set(), Fraction(0)
+    for size in written.metre.grouping if written.metre.unit == 8 else ():
+        at += size * count
+        thirds |= {at - count} if size == 3 else set()
+    return [text for text in _pick_by_the_clock(ladder, written, bar) if Fraction(text.split()[-1]) not in thirds]
 
 
 def _own_fingers_and_ornaments(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
@@ -371,6 +400,18 @@ def _one_touch(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     return said
 
 
+def _nothing_covered(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """No filler on the string that the melody, or a fill, rings on, but the melody's own note again."""
+    said, rings = [], None
+    for stroke in bar.strokes:
+        sung = [note.place for note in stroke.notes if note.role in (Role.MELODY, Role.FILL)]
+        if sung:
+            rings = sung[0]
+        elif rings and any(note.place.string == rings.string and note.place != rings for note in stroke.notes):
+            said.append(f"G7 a filler on the melody's string at {stroke.onset}")
+    return said
+
+
 def _thumb_below(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     """Of several fingers at once the thumb is on the lowest string, then index, middle and ring, one string each."""
     order = [Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING]
@@ -395,6 +436,11 @@ def _nothing_stolen(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]
 
 #: Way of playing -> what its right hand must keep to, beside the rules for all.
 HANDS: dict[str, tuple[Callable[[Ladder, Bar, ArrangedBar], list[str]], ...]] = {
+    "plectrum": (_melody_on_top, _pick_by_the_clock, _own_fingers_and_ornaments, _one_touch, _nothing_covered),
+    "plectrum, saz": (_pick_by_the_group, _own_fingers_and_ornaments, _one_touch),
+    "plectrum, saz-short": (_pick_by_the_group, _own_fingers_and_ornaments, _one_touch),
+    "noter": (_own_fingers_and_ornaments, _one_touch),
+    "chord-melody": (_own_fingers_and_ornaments, _one_touch),
     "clawhammer": (_clawhammer, _nothing_stolen),
     "three-finger": (_three_finger, _no_finger_twice, _no_fingers_crossed, _nothing_stolen),
     "trial plectrum": (_melody_on_top, _pick_by_the_clock, _own_fingers_and_ornaments, _one_touch),

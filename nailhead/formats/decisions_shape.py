@@ -77,7 +77,7 @@ class TouchShape(_Shape):
     way: Way
     notes: Annotated[list[NoteShape], Field(max_length=40)]
     by: Finger | None = None
-    loudness: Annotated[int, Field(ge=0, le=9)] | None = None
+    loudness: Annotated[int, Field(ge=0, le=100)] | None = None
     muted: bool = False
 
 

@@ -6,9 +6,10 @@ from collections.abc import Iterable, Sequence
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.touches import TOUCHES, TouchRow
-from nailhead.core.arrange.values import ArrangedBar, Role, Way
+from nailhead.core.arrange.values import ArrangedBar, Role, Trembling, Way
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
+from nailhead.sheet.rhythm import slashes
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import LETTERS, bend_word
 from nailhead.sheet.tab import TabPainter
@@ -53,6 +54,11 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         order = {row.id: place for place, row in enumerate(TOUCHES)}
         for row in sorted(struck, key=lambda row: order[row.id]):
             yield _sign_of(row, painter), row.word
+    shakes = {stroke.shake.trembling for bar in bars for stroke in bar.strokes if stroke.shake}
+    if Trembling.TREMOLO in shakes:
+        yield moved(slashes(0, painter.style, 0), head, -painter.style.stem_top(0) - SIZE), "struck again and again"
+    if Trembling.TREBLE in shakes and painter.options.hands:
+        yield moved(painter.treble_mark(), 0.3 * head, 0), "treble: twice as fast, then once"
     for ornament, letter in LETTERS.items():
         if ornament in slurs:
             yield [Text(head, 0, letter, SIZE, Ink.HAND, bold=True)], str(ornament)

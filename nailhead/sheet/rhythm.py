@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 
-from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.arrange.values import ArrangedBar, Trembling
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.notation import NoteValue
 from nailhead.sheet.beaming import Printed, beam_groups, flagged_runs, printed, tuplet_groups
@@ -21,10 +21,25 @@ def rhythm_marks(
     marks: list[Mark] = []
     for group in beam_groups(pieces, metre, offset):
         marks += _group_marks(group, column, style, strings)
+    for stroke in bar.strokes:
+        if stroke.shake and stroke.shake.trembling is Trembling.TREMOLO:
+            marks += slashes(column.x(stroke.onset), style, strings)
     for piece in pieces:
         if piece.tied_on:
             marks.append(_tie(piece, column, style, strings))
     return marks + _tuplet_numbers(pieces, column, style, strings)
+
+
+def slashes(x: float, style: Style, strings: int) -> list[Mark]:
+    """Three strokes through a stem: struck again and again (common engraving practice)."""
+    middle, gap = (style.stem_top(strings) + style.stem_bottom(strings)) / 2, style.gap
+    thick, wide, rise = 0.2 * gap, 0.5 * gap, 0.22 * gap
+    marks: list[Mark] = []
+    for row in (-1, 0, 1):
+        y = middle + row * 0.4 * gap
+        left, right = (x - wide, y + rise / 2), (x + wide, y - rise / 2)
+        marks.append(Polygon((left, right, (right[0], right[1] + thick), (left[0], left[1] + thick))))
+    return marks
 
 
 def _group_marks(group: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:

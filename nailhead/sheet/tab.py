@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Touch, Way
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, Touch, Trembling, Way
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
@@ -65,13 +65,13 @@ class TabPainter:
                 if touch.struck and len(touch.notes) > 1:
                     marks += self._sweep(touch, x)
                 for note in touch.notes:
-                    marks += self._note(note, x, touch.muted)
+                    marks += self._note(note, x, touch.muted, swept=len(touch.notes) > 1)
             if self.options.hands:
-                marks += self._hands([touch for touch in stroke.touches if touch.signed], x)
+                marks += self._hands([touch for touch in stroke.touches if touch.signed], x, stroke.shake)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name, self.options.fingers)
         return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
 
-    def _note(self, note: FrettedNote, x: float, muted: bool = False) -> Iterator[Mark]:
+    def _note(self, note: FrettedNote, x: float, muted: bool = False, swept: bool = False) -> Iterator[Mark]:
         style, y = self.style, self.y(note.place.string)
         label = "×" if muted else self.fret_name(note.place.fret)
         label = f"({label})" if note.optional else label
@@ -83,6 +83,10 @@ class TabPainter:
         elif note.role is Role.MELODY:
             yield Disc(x, y, style.head * (1.12 if len(label) > 1 else 1), Ink.MELODY, Ink.MELODY)
             yield Text(x, baseline, label, size, Ink.ON_MELODY, bold=True)
+        elif note.role is Role.DRONE and swept:
+            # The arrow says that they are struck: rings around all of them would hide the melody.
+            yield self.hole(x, y, len(label))
+            yield Text(x, y + 0.36 * 0.72 * size, label, 0.72 * size)
         elif note.role is Role.DRONE:
             yield Disc(x, y, 0.9 * style.head, Ink.INK, Ink.PAPER, style.stem)
             yield Text(x, y + 0.36 * 0.8 * size, label, 0.8 * size)
@@ -115,9 +119,11 @@ class TabPainter:
             Polygon((*head, (left + 0.22 * style.gap, tip - way * 0.5 * style.gap)), Ink.HAND),
         ]
 
-    def _hands(self, touches: Sequence[Touch], x: float) -> list[Mark]:
+    def _hands(self, touches: Sequence[Touch], x: float, shake: Shake | None = None) -> list[Mark]:
         """What strikes, under the stems; of several touches the one on the lowest string lowest."""
         style, base = self.style, self.style.hand_line(self.strings)
+        if shake and shake.trembling is Trembling.TREBLE:
+            return moved(self.treble_mark(), x, base)
         if len(touches) == 1:
             return self._hand(touch_row(touches[0]), x, base)
         size = 0.86 * style.gap
@@ -139,6 +145,12 @@ class TabPainter:
             Line(0, -0.82 * gap, 0, -0.3 * gap, 1.3 * self.style.stem, Ink.HAND),
             Polygon(((-wing, -0.42 * gap), (wing, -0.42 * gap), (0.0, 0.0)), Ink.HAND),
         ]
+
+    def treble_mark(self) -> list[Mark]:
+        """Down, up, down: three arrows close together, the first at the origin."""
+        apart = 0.62 * self.style.gap
+        ways = (self.down_mark(), self.up_mark(), self.down_mark())
+        return [mark for place, way in enumerate(ways) for mark in moved(way, place * apart, 0)]
 
     def up_mark(self) -> list[Mark]:
         """The arrow of an up stroke, its foot at the origin."""

@@ -336,5 +336,5 @@ def test_a_slow_slide_goes_two_frets_and_takes_two_beats() -> None:
 )
 def test_a_slur_is_one_of_the_hand_s_own(ornaments: set[Ornament], low: int, high: int, wanted: bool) -> None:
     """A noter slides between stops and neither hammers nor pulls; four frets are the furthest."""
-    assert may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(3, high)) == wanted
-    assert not may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(2, high))
+    assert may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(3, high), SETUP) == wanted
+    assert not may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(2, high), SETUP)

@@ -95,7 +95,7 @@ def test_musicxml_has_staff_tuning_capo_harmony_repeats_and_endings() -> None:
     details = root.find(".//staff-details")
     assert details is not None
     tuned = [t.findtext("tuning-step", "") + t.findtext("tuning-octave", "") for t in details.findall("staff-tuning")]
-    assert tuned == ["G4", "C3", "G3", "C4", "D4"]
+    assert tuned == ["G4", "D3", "G3", "C4", "D4"]
     assert details.findtext("capo") == "2"
     assert root.findtext(".//clef/sign") == "TAB"
     assert root.findtext(".//harmony/root/root-step") == "A"

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 from functools import lru_cache
+from itertools import chain
 
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.fretboard.shapes import tones_of
@@ -65,7 +66,7 @@ class Tones:
         return _class(cents) == self._of(chord.bass or chord.root)
 
     def name(self, cents: Fraction, key: Key) -> Pitch:
-        """The name of a height in a key; between the semitones in commas, as few as can be."""
+        """The name of a height in a key: a note of its scale, else in as few commas as can be."""
         if (cents, key) not in self._names:
             self._names[cents, key] = self._spelt(cents, key)
         return self._names[cents, key]
@@ -74,6 +75,12 @@ class Tones:
         plain = spell(cents, key)
         if self.setup.cents_of(plain) == cents:
             return plain
+        written = (
+            Pitch(step, alter, plain.octave + octave, commas)
+            for step in STEPS
+            for alter, commas in (key.accidentals.get(step, (0, 0)),)
+            for octave in (0, 1, -1)
+        )
         near = (
             Pitch(step, alter, plain.octave + octave, commas)
             for commas in sorted(range(-_COMMAS, _COMMAS + 1), key=abs)
@@ -81,7 +88,7 @@ class Tones:
             for octave in (0, 1, -1)
             for step in STEPS
         )
-        return next((pitch for pitch in near if self.setup.cents_of(pitch) == cents), plain)
+        return next((pitch for pitch in chain(written, near) if self.setup.cents_of(pitch) == cents), plain)
 
     def _of(self, name: PitchClass) -> int:
         if name not in self._classes:

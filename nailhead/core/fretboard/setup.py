@@ -104,6 +104,12 @@ class Setup:
         """What tablature writes for a fret, counted from the capo."""
         return self.instrument.fret_name(fret)
 
+    def frets_apart(self, one: int, other: int) -> int:
+        """How many frets a finger goes from one to another; a half fret (6½) on the way is none."""
+        low, high = sorted((one, other))
+        whole = sum("½" not in self.fret_name(fret) for fret in range(low + 1, high + 1))
+        return max(whole, int(low != high))
+
     def string(self, number: int) -> SoundingString:
         return self.strings[number - 1]
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from nailhead.core.arrange.grade import whole_notes_a_second
 from nailhead.core.arrange.rows.touches import touch_row
-from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Way
+from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Trembling, Way
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.metre import Metre, Time
@@ -28,6 +28,10 @@ GRACE, RING, TICK = 0.07, 2.6, 0.05
 BENT = 0.15
 #: How much of a beat the first of two swung eighths takes at full swing: as in a triplet (common practice).
 SWUNG = 2 / 3
+#: Strokes of a tremolo in a second (common practice), and how loud those behind its first one are.
+TREMBLING, BEHIND = 10, 0.8
+#: When the strokes of a treble come, as shares of its time: down, up in half the time, down (common practice).
+TREBLE = (0.0, 0.25, 0.5)
 #: Slowest and fastest playing, against the tune's own tempo.
 BPM = (20, 400)
 _EDGE = 0.006
@@ -115,8 +119,23 @@ def tones_of(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> tuple[T
         begin = pace.seconds(measure.offset, measure.metre)
         for stroke in measure.bar.strokes:
             at = start + pace.seconds(measure.offset + stroke.onset, measure.metre) - begin
-            found += _struck(stroke, at, setup, first=stroke is measure.bar.strokes[0])
+            end = start + pace.seconds(measure.offset + stroke.end, measure.metre) - begin
+            first = stroke is measure.bar.strokes[0]
+            for late, loud in _shaken(stroke, end - at):
+                plain = stroke if loud == 1.0 else stroke.with_notes(lambda note: replace(note, slur=None))
+                tones = _struck(plain, at + late, setup, first)
+                found += tones if loud == 1.0 else (replace(tone, loud=tone.loud * loud) for tone in tones)
     return _damped(sorted(found, key=lambda tone: (tone.at, tone.string)))
+
+
+def _shaken(stroke: Stroke, seconds: float) -> list[tuple[float, float]]:
+    """When a stroke of so many seconds is struck, from its onset, and how loud: once, or as often as it is shaken."""
+    if stroke.shake is None or stroke.shake.trembling is Trembling.TRILL:
+        return [(0.0, 1.0)]
+    count = max(2, round(seconds * TREMBLING))
+    even = tuple(place / count for place in range(count))
+    shares = TREBLE if stroke.shake.trembling is Trembling.TREBLE else even
+    return [(share * seconds, BEHIND if share else 1.0) for share in shares]
 
 
 def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[Tone]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from nailhead.core.arrange.left.context import BarContext
@@ -58,10 +59,9 @@ def arrange_bare(context: BarContext, idiom: Idiom) -> ArrangedBar:
             touches = single(*single_touch(idiom.right, Single(place, at, context.bar.metre, before)), note)
             (before,) = touches
         strokes.append(Stroke(part.onset, part.duration, touches, part.tuplet))
-    if idiom.right.single.triplet and context.offset:
-        strokes = _triplet_pickup(strokes, idiom.right.single.triplet)
+    played = triplet_pickup(strokes, context, idiom)
     layer, early = idiom.rung(1).layer, early_notes(context)
-    return ArrangedBar(context.bar.number, 1, tuple(strokes), layer=layer, early=early)
+    return ArrangedBar(context.bar.number, 1, tuple(played), layer=layer, early=early)
 
 
 def early_notes(context: BarContext) -> tuple[tuple[Time, Time], ...]:
@@ -69,13 +69,15 @@ def early_notes(context: BarContext) -> tuple[tuple[Time, Time], ...]:
     return tuple((part.onset, part.own) for part in context.segments if part.own is not None)
 
 
-def _triplet_pickup(strokes: list[Stroke], ways: tuple[Way, Way, Way]) -> list[Stroke]:
-    """The last three strokes of an upbeat, where they are a triplet."""
-    last = strokes[-3:]
-    if len(last) < 3 or not all(stroke.struck and stroke.tuplet and stroke.tuplet.actual == 3 for stroke in last):
+def triplet_pickup(strokes: Sequence[Stroke], context: BarContext, idiom: Idiom) -> Sequence[Stroke]:
+    """The strokes with those of a triplet that an upbeat ends in as the hand plays it, so that the bar starts down."""
+    last, ways = strokes[-3:], idiom.right.single.triplet
+    if not ways or not context.offset or len(last) < 3:
+        return strokes
+    if not all(stroke.struck and stroke.tuplet and stroke.tuplet.actual == 3 for stroke in last):
         return strokes
     turned = [
         replace(stroke, touches=tuple(replace(touch, way=way) for touch in stroke.touches))
         for stroke, way in zip(last, ways, strict=True)
     ]
-    return strokes[:-3] + turned
+    return [*strokes[:-3], *turned]

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from nailhead.core.arrange.fit.bare import early_notes
+from nailhead.core.arrange.fit.bare import early_notes, triplet_pickup
 from nailhead.core.arrange.fit.candidates import Candidate, with_breath
 from nailhead.core.arrange.fit.dressing import dressed
 from nailhead.core.arrange.fit.grid import Grid
@@ -226,7 +226,8 @@ class RungBuilder:
             return dressed(strokes, grid, idiom, rung, before, most, far=busier)
 
         bar = lay_out(candidate.grid, candidate.cell, rung, idiom.left, dress)
-        plainer = why_plainer(candidate.grid, bar, rung, idiom)
+        bar = replace(bar, strokes=tuple(triplet_pickup(bar.strokes, context, idiom)))
+        plainer = why_plainer(candidate.grid, bar, candidate.cell.rows, rung, idiom)
         layer = idiom.rung(rung).thins or idiom.rung(rung).layer
         bar = replace(bar, layer=layer, early=early_notes(context))
         bar = replace(bar, plainer=plainer, remarks=tuple(dict.fromkeys((*bar.remarks, *filter(None, (plainer,))))))

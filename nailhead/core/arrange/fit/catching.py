@@ -245,7 +245,7 @@ class _Bar:
         gap = note.at - state.at
         if Catch.SLUR in self.catches and state.spot and not self._rested(note):
             in_time = gap <= self.idiom.left.slur_counts * grid.count
-            if in_time and may_slur(self.idiom.left, state.spot.place, place):
+            if in_time and may_slur(self.idiom.left, state.spot.place, place, grid.context.setup):
                 yield Catch.SLUR, PRICE[Catch.SLUR] + self._thumbs_count(note)
         on_count = note.at % grid.count == 0
         thumb_free = state.how in (None, Catch.SLUR, Catch.PLUCK) or gap > grid.count

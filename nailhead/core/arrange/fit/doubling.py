@@ -28,8 +28,9 @@ def with_double_stops(
 ) -> tuple[Stroke, ...]:
     """A chord tone beside each melody note on one of the onsets `where`, if there is one and a finger free for it.
 
-    The one below it first; a hand that sweeps, or a low melody note, takes the string above else; fingers pinch as
-    `far` apart as an octave. `before` are the fingers (as bits) that strike just before the bar.
+    The one below it first; a hand that sweeps, or a low melody note, takes the string above else, unless the melody is
+    on top; fingers pinch as `far` apart as an octave.
+    `before` are the fingers (as bits) that strike just before the bar.
     """
     if right.doubling is None:
         return strokes
@@ -64,7 +65,7 @@ def with_double_stops(
 def _aways(note: FrettedNote, right: RightHand, far: bool) -> tuple[int, ...]:
     """How many strings towards the bass (or, below 0, the treble) the second note may lie, best first."""
     if right.doubling is Doubling.SAME:
-        return (1, -1)
+        return (1,) if right.on_top else (1, -1)
     if note.place.string >= LOW:  # two low strings pinched together are thick
         return (-1,)
     return (1, 2, 3) if far else (1,)

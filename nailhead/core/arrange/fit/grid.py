@@ -84,7 +84,7 @@ class Grid:
         self.lanes: dict[object, Any] = {}
         self._hands: dict[tuple[int, int], HeldFrets] = {}
         self._fillers: dict[tuple[int, int], dict[int, Filler]] = {}
-        self._untaken: dict[int, dict[int, Filler]] = {}
+        self._untaken: dict[tuple[int, bool], dict[int, Filler]] = {}
 
     def tick(self, onset: Time) -> int:
         """The tick of a time in the bar."""
@@ -169,19 +169,23 @@ class Grid:
         place = spot.place
         return HeldFrets({place.string: place.fret}, {place.string: spot.finger} if place.fret else {})
 
-    def fillers(self, at: int) -> dict[int, Filler]:
+    def fillers(self, at: int, place_only: bool = False) -> dict[int, Filler]:
         """The strings that may sound beside the melody at a tick (rule H2), but for the one the melody strikes next.
 
-        A filler never takes the string that the melody comes to one count later.
+        A filler never takes the string that the melody comes to one count later, with `place_only` never its place.
         """
         following = self.onsets.get(at + self.count)
         spot = self.spots[following] if following is not None else None
         if spot is None:
             return self._belonging(at)
-        if at not in self._untaken:
-            offered, taken = self._belonging(at), spot.place.string
-            self._untaken[at] = {number: filler for number, filler in offered.items() if number != taken}
-        return self._untaken[at]
+        if (at, place_only) not in self._untaken:
+            offered, place = self._belonging(at), spot.place
+            self._untaken[at, place_only] = {
+                number: filler
+                for number, filler in offered.items()
+                if number != place.string or (place_only and filler.fret != place.fret)
+            }
+        return self._untaken[at, place_only]
 
     def _belonging(self, at: int) -> dict[int, Filler]:
         """The strings that may sound beside the melody at a tick."""

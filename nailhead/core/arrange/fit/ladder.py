@@ -12,7 +12,7 @@ from nailhead.core.arrange.fit.bare import arrange_bare
 from nailhead.core.arrange.fit.building import RungBuilder
 from nailhead.core.arrange.fit.frame import Neck, ending, kick_off
 from nailhead.core.arrange.fit.second_time import vary, written_again
-from nailhead.core.arrange.grade import grade_bar, grade_join, not_below
+from nailhead.core.arrange.grade import grade_bar, grade_join, not_below, whole_notes_a_second
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.layered import Layers, lay_layers
@@ -145,6 +145,9 @@ def build_ladder(
     which the tune carries.
     """
     way = idiom if isinstance(idiom, Idiom) else find_idiom(idiom, fit.setup.instrument, options, own)
+    count = clock_of(fit.tune.bars[0].metre).count
+    right = way.right.at_speed(float(count / whole_notes_a_second(fit.tune.tempo)))
+    way = way if right is way.right else replace(way, right=right)
     shapes = ShapeBook(fit.setup)
     ground = lay_ground(fit, way, shapes, decisions)
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, way) if len(way.rungs) > 1 else None

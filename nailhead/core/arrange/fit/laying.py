@@ -155,7 +155,7 @@ def _touch(grid: Grid, strike: Strike, grip: Grip) -> Touch:
 def _beside(grid: Grid, at: int, string: int) -> FrettedNote:
     """What a string sounds beside the melody."""
     context, held = grid.context, grid.hand(at)
-    offered = grid.fillers(at).get(string)
+    offered = grid.fillers(at, place_only=True).get(string)
     place = Place(string, offered.fret if offered else held.frets.get(string, 0))
     pitch = context.tones.name(context.setup.sounding_cents(place), context.key)
     finger = held.fingers.get(string, 0) if place.fret else 0

@@ -10,7 +10,7 @@ from typing import NamedTuple
 from nailhead.core.arrange.fit.grid import Filler, Grid
 from nailhead.core.arrange.fit.strings import Strings, longest_run, swept
 from nailhead.core.arrange.left.ornaments import may_slur
-from nailhead.core.arrange.rows.costs import COSTS
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Catch, Idiom, Reach
 from nailhead.core.arrange.rows.patterns import Slot, Voice, Want, Where
 from nailhead.core.arrange.values import PLAIN, Finger, Role, Way
@@ -186,7 +186,7 @@ class Offers:
             assert spot is not None
             if self.right.on_top and any(self.strings.above(grid, at, string, spot.place) for string in beside):
                 return False
-        offered = grid.fillers(at)
+        offered = grid.fillers(at, self.right.yields_place)
         return all(string in held or offered.get(string, _OPEN).fret == 0 for string in beside)
 
     # -- accompaniment
@@ -211,7 +211,7 @@ class Offers:
 
     def _fill(self, grid: Grid, voice: Voice, accent: bool, at: int) -> list[_Part]:
         """A tone of the chord or a drone under the voice's finger, or under any."""
-        offered, found = grid.fillers(at), []
+        offered, found = grid.fillers(at, self.right.yields_place), []
         for finger in (voice.by,) if voice.by else self.right.plain:
             reach = self._chords[finger]
             for rank, string in enumerate(self.strings.of(grid, voice, finger, at)):
@@ -231,7 +231,7 @@ class Offers:
         return Grip(finger, way, strings, voice.optional, voice.loudness, voice.muted)
 
     def _drone(self, grid: Grid, voice: Voice, at: int) -> list[_Part]:
-        offered = grid.fillers(at)
+        offered = grid.fillers(at, self.right.yields_place)
         return [
             _Part(self._grip(voice, voice.by, (number,)), False, 0)
             for number in self.strings.drone_strings(grid)
@@ -244,7 +244,7 @@ class Offers:
         One string by itself is no brush over the melody that it would strike again: the first string's stroke is
         (handbook §4), any other is dearer than the open first.
         """
-        offered, found = grid.fillers(at), []
+        offered, found = grid.fillers(at, self.right.yields_place), []
         for rank, strings in enumerate(self._sets(grid, voice, at)):
             if strings and all(string in offered and offered[string].role is Role.CHORD for string in strings):
                 again = len(strings) == 1 and strings != (1,) and offered[strings[0]].rings
@@ -262,12 +262,22 @@ class Offers:
         if voice.where is Where.BRUSH:
             return self.brushes
         strings = sorted(self.strings.of(grid, voice, voice.by, at), reverse=voice.way is not Way.UP)
-        offered = grid.fillers(at)
-        return [longest_run([string for string in strings if string in offered and offered[string].role is Role.CHORD])]
+        offered = grid.fillers(at, self.right.yields_place)
+        clear = self.right.covers >= IMPOSSIBLE
+        found = [
+            string
+            for string in strings
+            if string in offered and offered[string].role is Role.CHORD and not (clear and offered[string].rings)
+        ]
+        run = longest_run(found)
+        if voice.most:
+            treble = sorted(run)[: voice.most]
+            run = tuple(string for string in run if string in treble)
+        return [run]
 
     def _again(self, grid: Grid, voice: Voice, at: int) -> list[_Part]:
         """The melody's note struck again under a long tone, where it is a chord tone; or the listed strings."""
-        spot, offered = grid.spots[grid.sounding(at)], grid.fillers(at)
+        spot, offered = grid.spots[grid.sounding(at)], grid.fillers(at, self.right.yields_place)
         strings = voice.strings or ((spot.place.string,) if spot else ())
         found = []
         for string in strings:
@@ -301,6 +311,8 @@ class Offers:
                 continue
             if off_beat and finger in right.on_beat and not (voice and voice.way is Way.DRAG):
                 cost += COSTS["struck off the beat" if grid.in_twos else "struck behind the beat"]
+            if off_beat and self.slurs and slurs:
+                cost += right.rather_slurs
             if voice is None or voice.also is None:
                 way = voice.way if voice and voice.by else self._own_way(grid, voice, finger, at)
                 found.append(self.strike(at, Grip(finger, way, (string,)), index, cost))
@@ -328,7 +340,7 @@ class Offers:
         more = self.strings.along(grid, voice, string, at)
         way = voice.way if voice.by else self._ways[finger]
         if more:
-            offered = grid.fillers(at)
+            offered = grid.fillers(at, self.right.yields_place)
             yield Grip(finger, way, swept((string, *more), way)), sum(offered[one].cost for one in more)
         yield Grip(finger, way, (string,)), COSTS["nothing there"]
 
@@ -346,7 +358,7 @@ class Offers:
             return False
         if at - grid.starts[index - 1] > left.slur_counts * grid.count:
             return False
-        return may_slur(left, before.place, spot.place)
+        return may_slur(left, before.place, spot.place, grid.context.setup)
 
 
 def _cost(strike: Strike) -> int:

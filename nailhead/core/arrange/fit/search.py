@@ -171,7 +171,8 @@ class Fitter:
         if after.left:
             if before.melody < 0:  # what is played between must leave the string ringing
                 return IMPOSSIBLE if after.strings[0] in before.strings else 0
-            return 0 if before.melody == after.melody - 1 and before.strings == after.strings else IMPOSSIBLE
+            rings = len(before.touches) == 1 and after.strings[0] in before.strings
+            return 0 if before.melody == after.melody - 1 and rings else IMPOSSIBLE
         soon = (after.at - before.at if apart is None else apart) <= count
         # A finger leaves its home right behind another one, towards the bass, and has time to get back.
         if after.drags:
@@ -222,7 +223,7 @@ class Fitter:
         key = (row.key, low, self.phase, self.offers.brushes, self.forced)
         if key not in grid.solved:
             grid.solved[key] = self._search_row(grid, row, low)
-        extra = self.hole * (row.counts - len(row.slots))
+        extra = self.hole * row.holes
         return [way._replace(cost=way.cost + extra) for way in grid.solved[key]] if extra else grid.solved[key]
 
     def _search_row(self, grid: Grid, row: Pattern, low: int) -> list[Solved]:

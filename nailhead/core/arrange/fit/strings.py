@@ -12,7 +12,7 @@ from nailhead.core.fretboard.setup import Place
 
 #: Thirds to sixths and octaves below the melody sound full; anything else muddies or hides it (common practice), in
 #: cents.
-NEAREST, WIDEST = 300, 900
+NEAREST, WIDEST, OCTAVE = 300, 900, 1200
 
 
 class Strings:
@@ -31,7 +31,7 @@ class Strings:
 
     def related(self, grid: Grid, where: Where, at: int) -> Sequence[int]:
         """Strings by their relation to the melody that sounds, or to the chord of the moment."""
-        offered, spot = grid.fillers(at), grid.spots[grid.sounding(at)]
+        offered, spot = grid.fillers(at, self.right.yields_place), grid.spots[grid.sounding(at)]
         melody = spot.place.string if spot else 0
         if where is Where.OPEN:
             return self.drone_strings(grid)
@@ -48,7 +48,7 @@ class Strings:
 
     def bass(self, grid: Grid, at: int, root: bool) -> list[int]:
         """Strings that sound the chord's root, or another tone of it, lowest first."""
-        chord, context, offered = grid.chord(at), grid.context, grid.fillers(at)
+        chord, context, offered = grid.chord(at), grid.context, grid.fillers(at, self.right.yields_place)
         heights = {
             string: context.setup.sounding_cents(Place(string, filler.fret))
             for string, filler in offered.items()
@@ -62,7 +62,7 @@ class Strings:
         """What the movement that strikes the melody on a string takes along."""
         if voice.also is None:
             return ()
-        offered = grid.fillers(at)
+        offered = grid.fillers(at, self.right.yields_place)
         beside = [one for one in self.related(grid, voice.also, at) if one in offered and one != string]
         spot = grid.spots[grid.sounding(at)]
         if spot and self.right.on_top:
@@ -73,9 +73,9 @@ class Strings:
         return tuple(one for one in reached if one != string)
 
     def sounds_full(self, grid: Grid, at: int, string: int, melody: Place) -> bool:
-        setup, fret = grid.context.setup, grid.fillers(at)[string].fret
+        setup, fret = grid.context.setup, grid.fillers(at, self.right.yields_place)[string].fret
         apart = setup.sounding_cents(melody) - setup.sounding_cents(Place(string, fret))
-        return NEAREST <= apart <= WIDEST
+        return NEAREST <= apart <= WIDEST or apart == OCTAVE
 
     def drone_strings(self, grid: Grid) -> list[int]:
         own = [string.number for string in grid.context.setup.strings if string.drone]

@@ -90,7 +90,9 @@ def _shifts(places: tuple[tuple[Place, ...], ...], instrument: Instrument) -> in
 def _places(fit: Fit, cents: Fraction, idiom: Idiom) -> tuple[Place, ...]:
     """The places of a pitch that the idiom allows."""
     places = fit.setup.places(cents)
-    return tuple(place for place in places if place.string in idiom.strings) if idiom.strings else places
+    if idiom.strings:
+        return tuple(place for place in places if place.string in idiom.strings)
+    return tuple(place for place in places if place.string in idiom.prefers) or places
 
 
 def _with_one_finger(notes: Sequence[NoteToPlace]) -> Placement:

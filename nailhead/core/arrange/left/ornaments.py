@@ -9,10 +9,13 @@ from nailhead.core.arrange.values import FrettedNote, Ornament, Slur
 from nailhead.core.fretboard.setup import Place, Setup
 
 
-def may_slur(left: LeftHand, before: Place, after: Place) -> bool:
+def may_slur(left: LeftHand, before: Place, after: Place, setup: Setup) -> bool:
     """Can a left hand sound a place from another: on its string, in reach, by an ornament that it makes?"""
     apart = after.fret - before.fret
-    if before.string != after.string or not 1 <= abs(apart) <= left.slur_frets:
+    if before.string != after.string or not apart:
+        return False
+    far = setup.frets_apart(before.fret, after.fret) if left.one_finger else abs(apart)
+    if far > left.slur_frets:
         return False
     if Ornament.SLIDE in left.ornaments and before.fret and after.fret:
         return True

@@ -9,7 +9,6 @@ from nailhead.core.arrange.rows.hands import (
     Choice,
     Follows,
     Idiom,
-    LeftHand,
     RightHand,
     Rung,
     SingleNotes,
@@ -17,10 +16,10 @@ from nailhead.core.arrange.rows.hands import (
     by_hand,
 )
 from nailhead.core.arrange.rows.touches import touches_named
-from nailhead.core.arrange.values import Finger, Ornament, Way
+from nailhead.core.arrange.values import Finger, Way
 from nailhead.core.music.layers import Layer
 
-PICK, THUMB, INDEX, MIDDLE = Finger.PICK, Finger.THUMB, Finger.INDEX, Finger.MIDDLE
+THUMB, INDEX, MIDDLE = Finger.THUMB, Finger.INDEX, Finger.MIDDLE
 #: How a pick plays a triplet that leads into the first bar, so that the bar starts down (handbook §4 and §10).
 UP_DOWN_UP, DOWN_UP_DOWN = (Way.UP, Way.DOWN, Way.UP), (Way.DOWN, Way.UP, Way.DOWN)
 
@@ -40,16 +39,6 @@ def _hand(single: SingleNotes, ways: dict[Finger, Way], *touches: str) -> RightH
     )
 
 
-PICKED = _hand(
-    SingleNotes({}, (PICK,), clocked=True, triplet=UP_DOWN_UP),
-    {PICK: Way.DOWN},
-    "pick down",
-    "pick up",
-    "strum down",
-    "strum up",
-)
-#: Every stroke away from the player, or down with the thumb.
-STRUMMED = _hand(SingleNotes({}, (PICK,)), {PICK: Way.DOWN}, "pick down", "pick up", "strum down", "strum up")
 THUMBED = _hand(SingleNotes({}, (THUMB,)), {THUMB: Way.DOWN}, "thumb down", "thumb up", "thumb strum", "thumb strum up")
 #: Index and middle in turn, the thumb on the bass strings.
 FINGERED = _hand(
@@ -66,24 +55,9 @@ TRIPLET = Choice(
 )
 #: The ladder that has its first rung so far.
 _PAIRS = (Rung("Bare", layer=Layer.PAIRS),)
-_SAZ = ("saz", "saz-short")
 _UKULELES = ("ukulele", "ukulele-baritone")
 
 BARE: tuple[Idiom, ...] = (
-    Idiom("plectrum", "plectrum", ("mandolin", "guitar"), PICKED, rungs=_PAIRS, choices=(FIRST_RUNG, TRIPLET)),
-    Idiom("plectrum", "plectrum", _SAZ, PICKED, rungs=_PAIRS, drones=(3,), choices=(FIRST_RUNG, TRIPLET)),
-    Idiom(
-        "noter",
-        "noter and drone",
-        ("dulcimer",),
-        STRUMMED,
-        LeftHand(frozenset({Ornament.SLIDE}), one_finger=True),
-        rungs=_PAIRS,
-        strings=(1,),
-        drones=(2, 3, 4),
-        choices=(FIRST_RUNG,),
-    ),
-    Idiom("chord-melody", "chord melody", ("dulcimer",), STRUMMED, rungs=_PAIRS, drones=(3,), choices=(FIRST_RUNG,)),
     Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), FINGERED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
     Idiom("strum", "strum", _UKULELES, THUMBED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
 )

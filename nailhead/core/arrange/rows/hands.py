@@ -120,7 +120,7 @@ class Doubling(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """A pattern as it is written: see `rows.patterns`."""
+    """A pattern as it is written: see `rows.patterns`. It is played where it lasts `least_s` seconds or more."""
 
     name: str
     text: str
@@ -129,6 +129,7 @@ class Row:
     moving_from: int = 5
     family: str = ""
     to_rung: int = NEVER
+    least_s: float = 0.0
 
     def read(self, alphabet: Alphabet) -> Pattern:
         """Raises PathError with the sign at fault."""
@@ -153,7 +154,9 @@ class RightHand:
     drone string's own pitch may be played there; `on_beat` fingers fall on beats by nature. `doubling` is
     None, or which finger doubles a melody note: the same one in one movement, or another that is free. `on_top`
     keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody note
-    costs; `restrikes` lets a melody note be struck again that is no chord tone. `spreads` moves runs over the
+    costs; `restrikes` lets a melody note be struck again that is no chord tone, `rather_slurs` is what it costs to
+    strike an off-beat note where the left hand might sound it. With `yields_place` a filler keeps off the place that
+    the melody comes to one count later, else off its whole string. `spreads` moves runs over the
     strings from the rung of moves on, so that every note rings into the next. `given` are the only patterns, where
     somebody asks how a bar goes under those.
     """
@@ -176,9 +179,18 @@ class RightHand:
     on_top: bool = False
     covers: int = COSTS["melody string"]
     restrikes: bool = False
+    rather_slurs: int = 0
+    yields_place: bool = False
     spreads: bool = False
     own: tuple[tuple[str, str], ...] = ()
     given: tuple[Pattern, ...] | None = None
+
+    def at_speed(self, count_s: float) -> RightHand:
+        """The same hand with the rows that it has time for, where a count lasts so many seconds."""
+        rows = tuple(
+            row for row in self.rows if not row.least_s or row.read(self.alphabet).counts * count_s >= row.least_s
+        )
+        return self if len(rows) == len(self.rows) else replace(self, rows=rows)
 
     def with_patterns(self, given: tuple[Pattern, ...]) -> RightHand:
         """The same hand with these patterns alone."""
@@ -261,8 +273,9 @@ class Choice:
 class Idiom:
     """A way of playing.
 
-    `instruments` are the kinds it is for; `strings` those that the melody keeps to, () all; `drones` ring open
-    throughout, whatever the chord. The rungs are numbered from 1; an idiom with one has the bare melody alone.
+    `instruments` are the kinds it is for; `strings` those that the melody keeps to, () all, `prefers` those that it
+    leaves only for a note they do not have; `drones` ring open throughout, whatever the chord. The rungs are numbered
+    from 1; an idiom with one has the bare melody alone.
     `tunings` are those that are taken every day here, where they are not those of the instrument.
     `kick_off` and `ending` name rows of `rows.frames`, "" the usual ones.
     """
@@ -275,6 +288,7 @@ class Idiom:
     rungs: tuple[Rung, ...] = (Rung("Bare"),)
     strings: tuple[int, ...] = ()
     drones: tuple[int, ...] = ()
+    prefers: tuple[int, ...] = ()
     choices: tuple[Choice, ...] = ()
     tunings: tuple[str, ...] | None = None
     kick_off: str = ""

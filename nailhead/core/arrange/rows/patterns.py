@@ -67,7 +67,8 @@ class Voice:
 
     `by` None leaves the finger open. `also` are strings that the same movement takes along. `instead` is what is done
     where this voice leads and its note is sounding already, `extra` points dearer. A slot whose voice `must` find a
-    string does not fit where it finds none; `called` is what a player misses then.
+    string does not fit where it finds none; `called` is what a player misses then. A strum takes the `most` treble
+    strings of those there are, 0 for all.
     """
 
     by: Finger | None
@@ -83,6 +84,7 @@ class Voice:
     optional: bool = False
     loudness: int = PLAIN
     muted: bool = False
+    most: int = 0
 
     @property
     def takes(self) -> bool:
@@ -148,12 +150,17 @@ class Pattern:
 
     @cached_property
     def accompanies(self) -> bool:
-        """Does a slot that takes the melody strike something else with it?"""
-        return any(len(slot.voices) > 1 or slot.voices[0].also for slot in self.slots)
+        """Does a slot that takes the melody strike something else with it, or shake it?"""
+        return any(len(slot.voices) > 1 or slot.voices[0].also or slot.trembling for slot in self.slots)
 
     @cached_property
     def counts(self) -> int:
         return sum(self.groups)
+
+    @cached_property
+    def holes(self) -> int:
+        """Counts on which nothing is struck; a stroke that is shaken fills its time."""
+        return self.counts - sum(slot.counts if slot.trembling else 1 for slot in self.slots)
 
     @cached_property
     def key(self) -> RowKey:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nailhead.core.arrange.values import Finger, Stroke, Touch, Way
+from nailhead.core.arrange.values import Finger, Stroke, Touch, Trembling, Way
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +84,8 @@ TOUCHES: tuple[TouchRow, ...] = (
 )
 #: How two touches at once are written in a text tab.
 TOGETHER = "P"
+#: And a stroke that is shaken.
+SHAKEN = {Trembling.TREMOLO: "R", Trembling.TREBLE: "tr"}
 _BY_KIND = {(row.by, row.way, row.several): row for row in TOUCHES}
 _BY_ID = {row.id: row for row in TOUCHES}
 
@@ -106,4 +108,6 @@ def stroke_letter(stroke: Stroke) -> str:
     """What a text tab writes under a stroke: one letter, P for several touches, "" for a rest or a held note."""
     if len(stroke.touches) > 1:
         return TOGETHER
+    if stroke.shake and stroke.shake.trembling in SHAKEN:
+        return SHAKEN[stroke.shake.trembling]
     return touch_row(stroke.touches[0]).letter if stroke.touches else ""

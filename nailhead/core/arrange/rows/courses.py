@@ -1,0 +1,168 @@
+"""The plectrum over open courses, dulcimer and saz (handbook §4; rows and worked bars are common practice).
+
+S s  out, in over all courses: the melody note that begins there, else it again     d u  the same on its course alone
+v ^  out, in: one soft filler                                       h  the left hand alone sounds the melody note there
+
+Digits behind a sign are courses.
+"""
+
+from __future__ import annotations
+
+from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import (
+    FIRST_RUNG,
+    FRAMES,
+    Adds,
+    Follows,
+    Idiom,
+    LeftHand,
+    RightHand,
+    Row,
+    Rung,
+    SingleNotes,
+)
+from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
+from nailhead.core.arrange.rows.plectrum import MOST_STRINGS, SOFT
+from nailhead.core.arrange.rows.touches import touches_named
+from nailhead.core.arrange.values import Finger, Ornament, Way
+from nailhead.core.music.layers import Layer
+
+PICK = Finger.PICK
+
+
+def _struck(way: Way, also: Where | None = None) -> tuple[Voice, ...]:
+    return (Voice(PICK, way, Want.LEAD, Where.MELODY, also=also),)
+
+
+def _filler(way: Way) -> tuple[Voice, ...]:
+    return (Voice(PICK, way, Want.FILL, loudness=SOFT, must=True, called="open course"),)
+
+
+ALPHABET: Alphabet = {
+    "S": _struck(Way.DOWN, Where.SHAPE),
+    "s": _struck(Way.UP, Where.SHAPE),
+    "d": _struck(Way.DOWN),
+    "u": _struck(Way.UP),
+    "v": _filler(Way.DOWN),
+    "^": _filler(Way.UP),
+    "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
+}
+
+NOTER_ROWS = (
+    Row("long short short", "S . | S! s", 2, cost=-12, moving_from=2),
+    Row("long short short in three", "S . | S! s | S! s", 2, cost=-20, moving_from=2),
+    Row("out", "S .", 2, cost=-1, moving_from=2),
+    Row("jig", "S . S!", 2, cost=-2, moving_from=2),
+    Row("out and in on every note", "S! s!", 3, cost=-2, moving_from=3),
+    Row("jig on every note", "S! s! S!", 3, cost=-3, moving_from=3),
+    Row("out and slide", "S h!", 4, cost=-4, moving_from=4),
+    Row("out and in", "S s", 5, cost=-4),
+    Row("jig out and in", "S s S!", 5, cost=-4, moving_from=5),
+)
+
+FINGERED_ROWS = (
+    Row("out", "S .", 2, cost=-2, moving_from=2),
+    Row("held", "S . | . .", 2, cost=-8, to_rung=2),
+    Row("jig out", "S . d!", 2, cost=-2, moving_from=2),
+    Row("jig held", "S . .", 2, cost=-2, to_rung=2),
+    Row("chord and one", "S . | S! u", 3, cost=-12, moving_from=3),
+    Row("chord and one in three", "S . | S! u | S! u", 3, cost=-20, moving_from=3),
+    Row("jig chord", "S u d!", 3, cost=-3, moving_from=3),
+    Row("picked", "S ^2 | v3 ^2", 5, cost=-8),
+    Row("picked note", "S ^2", 5, cost=-4),
+    Row("jig picked", "S ^2 v3", 5, cost=-6),
+    Row("chord under a pair", "S u!", 5, cost=3, moving_from=5),
+    Row("jig picked note", "S ^2 d!", 5, cost=-4, moving_from=5),
+    Row("waltz picked", "S ^2 | v3 ^2 | v3 ^2", 5, cost=-10),
+    Row("out and in", "S! s!", 6, cost=-4, moving_from=6),
+)
+
+SAZ_ROWS = (
+    Row("top course", "d . | v3 ^3", 2, cost=-2),
+    Row("moving top course", "d . | d! ^3", 2, cost=-2, moving_from=2),
+    Row("top course behind a note", "d ^3", 2, cost=4, to_rung=2),
+    Row("top course in three", "d ^3 v3", 2, cost=-2),
+    Row("through", "S .", 3, cost=-2, moving_from=3),
+    Row("through and top course", "S . | v3 ^3", 3, cost=-4),
+    Row("moving through", "S . | S! ^3", 3, cost=-6, moving_from=3),
+    Row("through in three", "S ^3 v3", 3, cost=-4),
+    Row("through with a note", "S . d!", 3, cost=-3, moving_from=3),
+    Row("through and slur", "S h!", 4, cost=-4, moving_from=4),
+    Row("rocking", "S ^3", 5, cost=-4, to_rung=5),
+    Row("rocking through", "S ^3 | S s", 5, cost=-10, to_rung=5),
+    Row("rocking in three", "S s s", 5, cost=-6),
+    Row("rocking with a note", "S ^3 d!", 5, cost=-4, moving_from=5, to_rung=5),
+    Row("every note through", "S! s!", 5, cost=4, moving_from=5),
+    Row("sweeping", "S s", 6, cost=-6),
+    Row("sweeping with a note", "S s d!", 6, cost=-6, moving_from=6),
+)
+
+
+def _rungs(second: str, third: str, fifth: str, sixth: str, shapes: int = 0) -> tuple[Rung, ...]:
+    """`shapes` is the rung that holds chords, 0 for none."""
+
+    def adds(rung: int, *others: Adds) -> tuple[Adds, ...]:
+        return (*others, Adds.SHAPES) if rung == shapes else others
+
+    return (
+        Rung("Bare", layer=Layer.PAIRS),
+        Rung(second, adds(2), Layer.PAIRS, empty=12),
+        Rung(third, adds(3), Layer.PAIRS, empty=14),
+        Rung("Slurs", adds(4, Adds.SLURS), empty=14),
+        Rung(fifth, adds(5, Adds.FLOW), empty=24, hole=9),
+        Rung(sixth, adds(6, Adds.MOVES), empty=24, hole=9),
+        Rung("Solo", adds(7, Adds.SOLO), thins=Layer.BONES, empty=24, hole=9),
+    )
+
+
+def _hand(rows: tuple[Row, ...], covers: int, clocked: bool) -> RightHand:
+    reach = {PICK: dict.fromkeys(range(1, MOST_STRINGS + 1), 0)}
+    return RightHand(
+        ALPHABET,
+        rows,
+        touches=touches_named("pick down", "pick up", "strum down", "strum up"),
+        single=SingleNotes({}, (PICK,), clocked=clocked, triplet=UP_DOWN_UP if clocked else None),
+        lines=reach,
+        chords=reach,
+        plain=(PICK,),
+        follows=Follows({}),
+        ways={PICK: Way.DOWN},
+        restrikes=True,
+        rather_slurs=3,
+        covers=covers,
+        yields_place=True,
+    )
+
+
+_SAZ = ("saz", "saz-short")
+NOTER = Idiom(
+    "noter",
+    "noter and drone",
+    ("dulcimer",),
+    _hand(NOTER_ROWS, COSTS["melody string"], clocked=True),
+    LeftHand(frozenset({Ornament.SLIDE}), one_finger=True, slur_frets=2, grace_slide=1),
+    rungs=_rungs("Strum", "Drones", "Out and in", "Slides"),
+    strings=(1,),
+    drones=(2, 3, 4),
+    choices=(FIRST_RUNG, *FRAMES),
+)
+FINGERED = Idiom(
+    "chord-melody",
+    "chord melody",
+    ("dulcimer",),
+    _hand(FINGERED_ROWS, IMPOSSIBLE, clocked=True),
+    rungs=_rungs("Open courses", "Chords", "Picked", "Reach", shapes=3),
+    drones=(3,),
+    prefers=(1,),
+    choices=(FIRST_RUNG, *FRAMES),
+)
+SAZ = Idiom(
+    "plectrum",
+    "plectrum",
+    _SAZ,
+    _hand(SAZ_ROWS, IMPOSSIBLE, clocked=True),
+    rungs=_rungs("Top course", "Through", "Rocking", "Sweeping"),
+    drones=(2, 3),
+    choices=(FIRST_RUNG, TRIPLET, *FRAMES),
+)

@@ -1,0 +1,167 @@
+"""The plectrum on the mandolin and the guitar (handbook §4; rows and worked bars are common practice).
+
+d u  down, up: the melody note that begins there, else it again     v ^  down, up: one soft filler
+S s  down, up over neighbouring strings, soft                       R  tremolo     tr  treble: down, up, down
+h    the left hand alone sounds the melody note there
+
+Behind a sign: p takes the neighbour on the bass side along, q is the one on the treble side, r the next but one, t
+those of the shape above the melody.
+"""
+
+from __future__ import annotations
+
+from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
+from nailhead.core.arrange.rows.costs import IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import (
+    FIRST_RUNG,
+    FRAMES,
+    Adds,
+    Doubling,
+    Follows,
+    Idiom,
+    RightHand,
+    Row,
+    Rung,
+    SingleNotes,
+)
+from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
+from nailhead.core.arrange.rows.touches import touches_named
+from nailhead.core.arrange.values import Finger, Way
+from nailhead.core.music.layers import Layer
+
+PICK = Finger.PICK
+#: Time-keeping notes are felt rather than heard, in percent of the melody.
+SOFT = 45
+#: And chords stand behind it.
+CHORD = 70
+#: A teacher's own instrument may have as many strings.
+MOST_STRINGS = 12
+#: Seconds that a note must last for a tremolo, for one that leaves out a jig's stroke, and for a treble.
+TREMOLO_S, SLOW_S, TREBLE_S = 0.6, 1.0, 0.4
+
+
+def _struck(way: Way) -> tuple[Voice, ...]:
+    return (Voice(PICK, way, Want.LEAD, Where.MELODY),)
+
+
+def _filler(way: Way) -> tuple[Voice, ...]:
+    return (Voice(PICK, way, Want.FILL, loudness=SOFT, must=True, called="filler"),)
+
+
+def _strum(way: Way, most: int) -> tuple[Voice, ...]:
+    return (Voice(PICK, way, Want.STRUM, Where.ABOVE, loudness=CHORD, must=True, called="strum", most=most),)
+
+
+ALPHABET: Alphabet = {
+    "d": _struck(Way.DOWN),
+    "u": _struck(Way.UP),
+    "v": _filler(Way.DOWN),
+    "^": _filler(Way.UP),
+    "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
+    "S": _strum(Way.DOWN, 4),
+    "s": _strum(Way.UP, 2),
+    "R": _struck(Way.DOWN),
+    "tr": _struck(Way.DOWN),
+}
+
+MANDOLIN_ROWS = (
+    Row("shuffle", "d . | d! u", 2, moving_from=2),
+    Row("waltz shuffle", "d . | d! u | d! u", 2, moving_from=2),
+    Row("jig", "d u d!", 2, moving_from=2),
+    Row("doubled shuffle", "dp . | dp! u", 3, cost=-6, moving_from=3),
+    Row("doubled waltz", "dp . | dp! u | dp! u", 3, cost=-9, moving_from=3),
+    Row("doubled note", "dp .", 3, cost=-2, moving_from=3),
+    Row("doubled jig", "dp u d!", 3, cost=-4, moving_from=3),
+    Row("saw", "dp ^p", 5, cost=-4, moving_from=5, to_rung=5),
+    Row("roll", "d ^q | vr ^q", 5, cost=-16),
+    Row("jig roll", "d ^q vr", 5, cost=-10),
+    Row("jig saw", "dp ^p d!", 5, cost=-4, moving_from=5),
+    Row("tremolo", "R . | . .", 5, cost=-12, to_rung=5, least_s=TREMOLO_S),
+    Row("long tremolo", "R . | . . | . . | . .", 5, cost=-30, least_s=TREMOLO_S),
+    Row("tremolo in three", "R . .", 5, cost=-6, to_rung=5, least_s=SLOW_S),
+    Row("tremolo through a waltz", "R . | . . | . .", 5, cost=-20, least_s=TREMOLO_S),
+    Row("three-three-two", "d! ^q | vr u! | vq ^r | d! ^q", 6, cost=-6, moving_from=6),
+    Row("moving roll", "d! ^q | vr! ^q", 6, cost=-4, moving_from=6),
+    Row("doubled saw", "dp up", 6, cost=-8, moving_from=6),
+    Row("doubled pair", "dp u!", 5, cost=3, moving_from=5),
+    Row("doubled jig in eighths", "dp u! d!", 5, cost=3, moving_from=5),
+    Row("doubled eighths", "dp up!", 6, cost=5, moving_from=6),
+    Row("doubled saw in three", "dp up dp!", 6, cost=-8, moving_from=6),
+    Row("treble", "tr .", 6, cost=-5, moving_from=6, least_s=TREBLE_S),
+)
+
+#: A single note and a light strum behind it; in eighths from the rung of flow on.
+GUITAR_ROWS = (
+    Row("touch", "d . | S12 .", 2),
+    Row("moving touch", "d . | d! s12", 2, moving_from=2, to_rung=2),
+    Row("jig touch", "d . S12", 2),
+    Row("waltz touch", "d . | S12 . | S12 .", 2),
+    Row("bass and strum", "d . | St st", 3, cost=-3),
+    Row("moving bass and strum", "d st | d! st", 3, cost=-3, moving_from=3),
+    Row("moving waltz", "d . | d! st | d! st", 3, cost=-4, moving_from=3),
+    Row("jig bass and strum", "d . St", 3, cost=-3),
+    Row("waltz bass and strum", "d . | St . | St st", 3, cost=-4),
+    Row("pick and strum", "d st", 5, cost=-4, to_rung=5),
+    Row("held pick and strum", "d st | St st", 5, cost=-8, to_rung=5),
+    Row("jig pick and strum", "d st St", 5, cost=-6),
+    Row("ghost", "d ^q", 5, cost=-2),
+    Row("strummed pair", "dp u!", 5, cost=3, moving_from=5),
+    Row("strummed jig", "dp u! d!", 5, cost=3, moving_from=5),
+    Row("jig ghost", "d ^q d!", 5, cost=-2, moving_from=5),
+    Row("roll", "d ^q | vr ^q", 6, cost=-8),
+    Row("jig roll", "d ^q vr", 6, cost=-8),
+    Row("three-three-two", "d! ^q | vr u! | vq ^r | d! ^q", 6, cost=-12, moving_from=6),
+)
+
+MANDOLIN_RUNGS = (
+    Rung("Bare", layer=Layer.PAIRS),
+    Rung("Shuffle", layer=Layer.PAIRS, empty=12),
+    Rung("Doubles", (Adds.SHAPES,), Layer.PAIRS, empty=14),
+    Rung("Slurs", (Adds.SLURS,), empty=14),
+    Rung("Flow", (Adds.FLOW,), empty=24, hole=9),
+    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), empty=24, hole=9),
+    Rung("Solo", (Adds.SOLO,), thins=Layer.BONES, empty=24, hole=9),
+)
+
+GUITAR_RUNGS = (
+    Rung("Bare", layer=Layer.PAIRS),
+    Rung("Touch", (Adds.SHAPES,), Layer.PAIRS, empty=12),
+    Rung("Chords", layer=Layer.PAIRS, empty=14),
+    Rung("Slurs", (Adds.SLURS,), empty=14),
+    Rung("Flow", (Adds.FLOW,), empty=24, hole=9),
+    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), empty=24, hole=9),
+    Rung("Solo", (Adds.SOLO,), thins=Layer.BONES, empty=24, hole=9),
+)
+
+
+def _hand(rows: tuple[Row, ...], doubling: Doubling | None = None) -> RightHand:
+    reach = {PICK: dict.fromkeys(range(1, MOST_STRINGS + 1), 0)}
+    return RightHand(
+        ALPHABET,
+        rows,
+        touches=touches_named("pick down", "pick up", "strum down", "strum up"),
+        single=SingleNotes({}, (PICK,), clocked=True, triplet=UP_DOWN_UP),
+        lines=reach,
+        chords=reach,
+        plain=(PICK,),
+        follows=Follows({}),
+        ways={PICK: Way.DOWN},
+        doubling=doubling,
+        on_top=True,
+        restrikes=True,
+        rather_slurs=3,
+        covers=IMPOSSIBLE,
+        yields_place=True,
+    )
+
+
+_CHOICES = (FIRST_RUNG, TRIPLET, *FRAMES)
+MANDOLIN = Idiom(
+    "plectrum",
+    "plectrum",
+    ("mandolin",),
+    _hand(MANDOLIN_ROWS, Doubling.SAME),
+    rungs=MANDOLIN_RUNGS,
+    choices=_CHOICES,
+)
+GUITAR = Idiom("plectrum", "plectrum", ("guitar",), _hand(GUITAR_ROWS), rungs=GUITAR_RUNGS, choices=_CHOICES)

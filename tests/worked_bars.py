@@ -1,0 +1,189 @@
+"""Worked bars of the plectrum ladders, all common practice: an invented melody, and what a player makes of it.
+
+One token a count: `string:fret`, `d u` pick down and up, `v ^` the same for a filler, `S s` strums, `-` the left hand
+alone, `R` a tremolo, `tr` a treble, `0>2` a grace, `.` rings on, `=` from here as one rung lower. Lines A and B give
+melody and chords.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from nailhead.core.arrange.values import Role, Stroke, Trembling, Way
+from nailhead.core.fretboard.setup import Setup
+
+
+@dataclass(frozen=True)
+class Worked:
+    """A ladder of two bars on an instrument: ABC of the melody, and each rung's bars as they are played."""
+
+    instrument: str
+    idiom: str
+    tuning: str
+    key: str
+    body: str
+    bars: dict[tuple[int, str], str]
+
+
+def full(row: str, idiom: str) -> str:
+    """The short signs of noter and drone written out: `S7` is the melody course at 7, the others open."""
+    if idiom != "noter":
+        return row
+    row = re.sub(r"[Ss](?=\d)", lambda sign: {"S": "d", "s": "u"}[sign[0]] + "3:0+2:0+1:", row)
+    return re.sub(r"([du-])(\d+)(?![:\d])", r"\g<1>1:\2", row)
+
+
+def _worked(instrument: str, idiom: str, tuning: str, key: str, text: str) -> Worked:
+    lines = dict(line.strip().split(" ", 1) for line in text.strip().splitlines())
+    bars: dict[tuple[int, str], str] = {}
+    for label, row in sorted(lines.items()):
+        if len(label) == 2:
+            bars[int(label[0]), label[1]] = full(row, idiom).replace("S", "d") if instrument == "dulcimer" else row
+    for (rung, name), row in sorted(bars.items()):
+        if row.endswith("="):
+            bars[rung, name] = _as_below(row[:-1].strip(), bars[rung - 1, name])
+    body = "|".join(_abc(lines[name]) for name in "AB") + "|]"
+    return Worked(instrument, idiom, tuning, key, body, bars)
+
+
+def _counts(row: str) -> int:
+    return sum(1 + token.count(".") for token in row.split())
+
+
+def _as_below(own: str, below: str) -> str:
+    """What is written, and behind it the rung below."""
+    done, rest = _counts(own), below.split()
+    while done > 0:
+        done -= _counts(rest.pop(0))
+    assert done == 0, f"{own} does not end where a token of {below} does"
+    return f"{own} {' '.join(rest)}".strip()
+
+
+def _abc(line: str) -> str:
+    """ "G: B4. A4 G4..." as ABC in eighths."""
+    found = []
+    for token in line.split():
+        if token.endswith(":"):
+            found.append(f'"{token[:-1]}"')
+            continue
+        parts = re.fullmatch(r"([A-G])(#?)(\d)(\.*)", token)
+        assert parts, token
+        letter = parts[1] if parts[3] < "5" else parts[1].lower()
+        found.append(
+            ("^" if parts[2] else "") + letter + {"3": ",", "2": ",,"}.get(parts[3], "") + str(1 + len(parts[4]))
+        )
+    return "".join(found)
+
+
+def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
+    """A bar of ours in the signs of the table; a melody note that is struck again is a melody note."""
+    name, tokens, sounding = setup.fret_name, [], None
+    for stroke in strokes:
+        melody = [note.place for note in stroke.notes if note.role is Role.MELODY]
+        sounding = melody[0] if melody else sounding
+        token = ""
+        for touch in stroke.touches:
+            leads = any(note.place == sounding for note in touch.notes)
+            several = len(touch.notes) > 1 and not leads
+            sign = {Way.DOWN: "dvS", Way.UP: "u^s"}.get(touch.way, "---")[0 if leads else 2 if several else 1]
+            if stroke.shake:
+                sign = {Trembling.TREMOLO: "R", Trembling.TREBLE: "tr"}.get(stroke.shake.trembling, sign)
+            places = []
+            for note in sorted(touch.notes, key=lambda one: -one.place.string):
+                grace = f"{name(note.slur.start)}>" if note.slur and note.slur.grace else ""
+                places.append(f"{note.place.string}:{grace}{name(note.place.fret)}")
+            token += sign + "+".join(places)
+        tokens.append((token or "z") + "." * (int(stroke.duration * 8) - 1))
+    return " ".join(tokens)
+
+
+MANDOLIN = _worked(
+    "mandolin",
+    "plectrum",
+    "GDAE",
+    "G",
+    """
+    A G: B4. A4 B4 G4...
+    B C: E5. D5 C5 G: B4...
+    2A d2:2. d2:0 u2:2 d3:5. d3:5 u3:5
+    2B d1:0. d2:5 u2:3 d2:2. d2:2 u2:2
+    3A d3:0+2:2. d2:0 u2:2 d4:0+3:5. d4:0+3:5 u3:5
+    3B d2:3+1:0. d2:5 u2:3 d3:0+2:2. d3:0+2:2 u2:2
+    4A d3:0+2:2. d2:0 -2:2 =
+    4B d2:3+1:0. d2:5 -2:3 =
+    5A d3:0+2:2 ^3:0 d2:0 -2:2 d3:5 ^2:2 v1:3 ^2:2
+    5B d2:3+1:0 ^2:3 d2:5 -2:3 R2:2...
+    6A d3:5+2:2 u3:5+2:2 =
+    6B tr1:0. d2:5 -2:3 d3:5+2:2 u3:5+2:2 d3:5+2:2 u2:2
+    7A d3:5+2:2 ^1:3 v3:5 ^2:2 =
+    7B tr1:0. d2:5 -2:3 d3:5+2:2 u3:5+2:2 d3:5 u2:0
+    """,
+)
+GUITAR = _worked(
+    "guitar",
+    "plectrum",
+    "EADGBE",
+    "C",
+    """
+    A C: E3. D3 E3 G3...
+    B F: A3. G3 F3 C: E3...
+    2A d4:2. d4:0 u4:2 d3:0. S2:1+1:0.
+    2B d3:2. d3:0 u4:3 d4:2. S2:1+1:0.
+    3A d4:2. d4:0 u4:2 d3:0. S2:1+1:0 s2:1+1:0
+    3B d3:2. d3:0 u4:3 d4:2. S3:0+2:1+1:0 s2:1+1:0
+    4A d4:2. d4:0 -4:2 =
+    4B d3:0>2. =
+    5A d4:2 s2:1+1:0 d4:0 -4:2 d3:0 s2:1+1:0 =
+    5B d3:0>2 s2:1+1:1 d3:0 u4:3 d4:2 s2:1+1:0 =
+    6A d4:2 ^3:0 d4:0 -4:2 d3:0 ^2:1 v1:0 ^2:1
+    6B d3:0>2 ^2:1 d3:0 u4:3 d4:2 ^3:0 v2:1 ^3:0
+    7A d4:2 ^3:0 d4:0 -4:2 d3:0 ^2:1 d4:0 u4:2
+    7B S4:3+3:2 ^2:1 d3:0 u4:3 d4:2 ^3:0 d5:3 u4:0
+    """,
+)
+NOTER = _worked(
+    "dulcimer",
+    "noter",
+    "DAA",
+    "D",
+    """
+    A D: F#4. E4 F#4 A4...
+    B G: B4. A4 F#4 D: D4...
+    2A S5. d4 u5 S7. S7 s7
+    2B S8. d7 u5 S3. S3 s3
+    3A S5. S4 s5 =
+    3B S8. S7 s5 =
+    4A S5. S4 -5 =
+    4B S8. S7 -5 =
+    5A S5 s5 S4 -5 S7 s7 S7 s7
+    5B S8 s8 S7 -5 S3 s3 S3 s3
+    6A S5 s5 S4 -5 S6>7 s7 S7 s7
+    6B S8 s8 S7 -5 S2>3 s3 S3 s3
+    7A S5 s5 S4 s4 =
+    7B S8 s8 S7 -5 S3 s3 S3 s4
+    """,
+)
+FINGERED = _worked(
+    "dulcimer",
+    "chord-melody",
+    "DAD",
+    "D",
+    """
+    A D: F#4. E4 F#4 A4...
+    B G: B4. A4 F#4 D: D4...
+    2A S3:0+2:0+1:2. d1:1 u1:2 S3:0+2:0+1:4...
+    2B S3:0+2:0+1:5. d1:4 u1:2 S3:0+2:0+1:0...
+    3A S3:0+2:0+1:2. d1:1 u1:2 S3:2+2:3+1:4. S3:2+2:3+1:4 s1:4
+    3B S3:3+2:3+1:5. d1:4 u1:2 S3:2+2:0+1:0. S3:2+2:0+1:0 s1:0
+    4A S3:0+2:0+1:2. d1:1 -1:2 =
+    4B S3:3+2:3+1:5. d1:4 -1:2 =
+    5A S3:0+2:0+1:2 ^2:0 d1:1 -1:2 S3:2+2:3+1:4 ^2:3 v3:2 ^2:3
+    5B S3:3+2:3+1:5 ^2:3 d1:4 -1:2 S3:2+2:0+1:0 ^2:0 v3:2 ^2:0
+    6A S3:2+2:0+1:2 ^2:0 S3:1+2:0+1:1 s3:2+2:0+1:2 =
+    6B S3:3+2:3+1:5 ^2:3 S3:4+2:0+1:4 s3:2+2:0+1:2 =
+    7A S3:2+2:0+1:2 ^2:0 S3:1+2:0+1:1 ^2:0 =
+    7B S3:3+2:3+1:5 ^2:3 S3:4+2:0+1:4 s3:2+2:0+1:2 S3:2+2:0+1:0 ^2:0 d1:0 u1:1
+    """,
+)
+ALL = (MANDOLIN, GUITAR, NOTER, FINGERED)
