@@ -18,7 +18,7 @@ demo: $(STAMPS)/front ## install, build and start with the invented shelf
 
 test: lint $(STAMPS)/front $(STAMPS)/chromium
 	cd frontend && npx --no-install vitest run
-	$(BIN)/pytest -n 2 --dist loadgroup --durations=25
+	$(BIN)/pytest -n 3 --dist loadgroup --durations=25
 
 fuzz: $(STAMPS)/test ## the property tests with new examples, as often as asked for (ROUNDS=5)
 	for round in $$(seq $(or $(ROUNDS),5)); do HYPOTHESIS_PROFILE=fuzz $(BIN)/pytest -n 2 -q -m hypothesis || exit 1; done

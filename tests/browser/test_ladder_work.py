@@ -265,6 +265,10 @@ def test_notes_stay_after_every_kind_of_answer(page: Page, address: str) -> None
     page.reload()
     expect(page.locator("[data-place='1'][data-rung='5'] svg")).to_be_visible()
     scroll_down(page)
+    for _ in range(50):  # what has just come into sight may take a moment on a busy machine
+        if not in_sight_without_notes(page):
+            break
+        page.wait_for_timeout(100)
     assert in_sight_without_notes(page) == 0
 
 
