@@ -356,6 +356,8 @@ def _pick_by_the_clock(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[s
         for stroke in bar.strokes:
             for touch in stroke.touches:
                 way = wanted.get(stroke.onset + late)
+                if stroke.tuplet and bar.length < written.metre.length:
+                    continue  # a triplet that leads in goes up, down, up (handbook §10)
                 if touch.struck and way is not None and touch.way is not way:
                     said.append(f"G4 {touch.way} at {stroke.onset}")
         if not said:
