@@ -16,7 +16,7 @@ from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.rows.courses import NOTER
 from nailhead.core.arrange.rows.hands import Row
 from nailhead.core.arrange.rows.plectrum import MANDOLIN
-from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom
+from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, options_of
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import ArrangedBar, Role, Shake, Stroke, Trembling, Way
 from nailhead.core.errors import FitError
@@ -46,7 +46,11 @@ ABOVE = {
     ("dulcimer", "chord-melody", 6): 45,
     ("saz", "plectrum", 2): 30,
     ("saz-short", "plectrum", 2): 30,
+    ("saz", "plectrum", 6): 30,
+    ("saz", "plectrum", 7): 25,
     ("saz-short", "plectrum", 4): 25,
+    ("saz-short", "plectrum", 6): 35,
+    ("saz-short", "plectrum", 7): 30,
 }
 
 
@@ -154,6 +158,24 @@ def test_the_noter_stays_on_its_course_and_only_slides() -> None:
     assert all(
         setup.frets_apart(note.slur.start, note.place.fret) <= NOTER.left.slur_frets for note in slurs if note.slur
     )
+
+
+def test_schools_of_the_third_stroke() -> None:
+    """A jig goes out and out or out and in; three on the saz go down, up, up or down, up, down (common practice)."""
+
+    def ways(instrument: str, idiom: str, body: str, metre: str, rung: int, **taken: str) -> set[tuple[Way, ...]]:
+        row = find_instrument(instrument)
+        way = find_idiom(idiom, row, options_of(taken))
+        played = build_ladder(fit_tune(tune(body, metre, "D"), row, Wish(strings=way.strings)), way)
+        return {tuple(one.touches[0].way for one in bar.strokes) for bar in played.rungs[rung - 1]}
+
+    down, up = Way.DOWN, Way.UP
+    jig = '"D"d3 f3|"D"d3 a3|]'
+    assert ways("dulcimer", "noter", jig, "6/8", 2) == {(down, down, down, down)}
+    assert ways("dulcimer", "noter", jig, "6/8", 2, jig_stroke="in") == {(down, up, down, up)}
+    three = '"D"d3 e2f2 a3|"D"a3 f2e2 d3|]'
+    assert {one[:3] for one in ways("saz", "plectrum", three, "10/8", 5)} == {(down, up, up)}
+    assert {one[:3] for one in ways("saz", "plectrum", three, "10/8", 5, third_stroke="down")} == {(down, up, down)}
 
 
 def test_a_cittern_gets_seven_rungs_from_rows_alone() -> None:

@@ -8,27 +8,24 @@ Digits behind a sign are courses.
 
 from __future__ import annotations
 
-from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
-from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.bare import TRIPLET
+from nailhead.core.arrange.rows.costs import COSTS
 from nailhead.core.arrange.rows.hands import (
     FIRST_RUNG,
     FRAMES,
     Adds,
-    Follows,
+    Choice,
     Idiom,
     LeftHand,
-    RightHand,
     Row,
     Rung,
-    SingleNotes,
+    as_written,
+    by_rows,
 )
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import MOST_STRINGS, SOFT
-from nailhead.core.arrange.rows.touches import touches_named
-from nailhead.core.arrange.values import Finger, Ornament, Way
+from nailhead.core.arrange.rows.plectrum import PICK, SOFT, picked
+from nailhead.core.arrange.values import Ornament, Way
 from nailhead.core.music.layers import Layer
-
-PICK = Finger.PICK
 
 
 def _struck(way: Way, also: Where | None = None) -> tuple[Voice, ...]:
@@ -79,14 +76,14 @@ FINGERED_ROWS = (
 )
 
 SAZ_ROWS = (
-    Row("top course", "d . | v3 ^3", 2, cost=-2),
-    Row("moving top course", "d . | d! ^3", 2, cost=-2, moving_from=2),
+    Row("top course", "d . | v3 ^3", 2, cost=-2, to_rung=2),
+    Row("moving top course", "d . | d! ^3", 2, cost=-2, moving_from=2, to_rung=2),
     Row("top course behind a note", "d ^3", 2, cost=4, to_rung=2),
-    Row("top course in three", "d ^3 v3", 2, cost=-2),
+    Row("top course in three", "d ^3 v3", 2, cost=-2, to_rung=2),
     Row("through", "S .", 3, cost=-2, moving_from=3),
     Row("through and top course", "S . | v3 ^3", 3, cost=-4),
     Row("moving through", "S . | S! ^3", 3, cost=-6, moving_from=3),
-    Row("through in three", "S ^3 v3", 3, cost=-4),
+    Row("through in three", "S ^3 v3", 3, cost=-4, to_rung=4),
     Row("through with a note", "S . d!", 3, cost=-3, moving_from=3),
     Row("through and slur", "S h!", 4, cost=-4, moving_from=4),
     Row("rocking", "S ^3", 5, cost=-4, to_rung=5),
@@ -116,42 +113,34 @@ def _rungs(second: str, third: str, fifth: str, sixth: str, shapes: int = 0) -> 
     )
 
 
-def _hand(rows: tuple[Row, ...], covers: int, clocked: bool) -> RightHand:
-    reach = {PICK: dict.fromkeys(range(1, MOST_STRINGS + 1), 0)}
-    return RightHand(
-        ALPHABET,
-        rows,
-        touches=touches_named("pick down", "pick up", "strum down", "strum up"),
-        single=SingleNotes({}, (PICK,), clocked=clocked, triplet=UP_DOWN_UP if clocked else None),
-        lines=reach,
-        chords=reach,
-        plain=(PICK,),
-        follows=Follows({}),
-        ways={PICK: Way.DOWN},
-        restrikes=True,
-        rather_slurs=3,
-        covers=covers,
-        yields_place=True,
-    )
-
-
 _SAZ = ("saz", "saz-short")
+#: Where players differ on the second stroke of a jig, and on the third of a group of three (common practice).
+JIG = Choice(
+    "jig_stroke",
+    "Second stroke of a jig",
+    {"out": as_written, "in": by_rows({"jig": "S . s!", "jig on every note": "S! s! s!"})},
+)
+THREE = Choice(
+    "third_stroke",
+    "Third stroke of three",
+    {"up": as_written, "down": by_rows({"rocking in three": "S s S"})},
+)
 NOTER = Idiom(
     "noter",
     "noter and drone",
     ("dulcimer",),
-    _hand(NOTER_ROWS, COSTS["melody string"], clocked=True),
+    picked(ALPHABET, NOTER_ROWS, COSTS["melody string"]),
     LeftHand(frozenset({Ornament.SLIDE}), one_finger=True, slur_frets=2, grace_slide=1),
     rungs=_rungs("Strum", "Drones", "Out and in", "Slides"),
     strings=(1,),
     drones=(2, 3, 4),
-    choices=(FIRST_RUNG, *FRAMES),
+    choices=(FIRST_RUNG, JIG, *FRAMES),
 )
 FINGERED = Idiom(
     "chord-melody",
     "chord melody",
     ("dulcimer",),
-    _hand(FINGERED_ROWS, IMPOSSIBLE, clocked=True),
+    picked(ALPHABET, FINGERED_ROWS),
     rungs=_rungs("Open courses", "Chords", "Picked", "Reach", shapes=3),
     drones=(3,),
     prefers=(1,),
@@ -161,8 +150,8 @@ SAZ = Idiom(
     "plectrum",
     "plectrum",
     _SAZ,
-    _hand(SAZ_ROWS, IMPOSSIBLE, clocked=True),
+    picked(ALPHABET, SAZ_ROWS),
     rungs=_rungs("Top course", "Through", "Rocking", "Sweeping"),
     drones=(2, 3),
-    choices=(FIRST_RUNG, TRIPLET, *FRAMES),
+    choices=(FIRST_RUNG, THREE, TRIPLET, *FRAMES),
 )

@@ -10,6 +10,8 @@ those of the shape above the melody.
 
 from __future__ import annotations
 
+from typing import Any
+
 from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
@@ -134,10 +136,11 @@ GUITAR_RUNGS = (
 )
 
 
-def _hand(rows: tuple[Row, ...], doubling: Doubling | None = None) -> RightHand:
+def picked(alphabet: Alphabet, rows: tuple[Row, ...], covers: int = IMPOSSIBLE, **more: Any) -> RightHand:
+    """A hand with a pick that follows the clock, over all strings; `more` are what else it is like."""
     reach = {PICK: dict.fromkeys(range(1, MOST_STRINGS + 1), 0)}
     return RightHand(
-        ALPHABET,
+        alphabet,
         rows,
         touches=touches_named("pick down", "pick up", "strum down", "strum up"),
         single=SingleNotes({}, (PICK,), clocked=True, triplet=UP_DOWN_UP),
@@ -146,12 +149,11 @@ def _hand(rows: tuple[Row, ...], doubling: Doubling | None = None) -> RightHand:
         plain=(PICK,),
         follows=Follows({}),
         ways={PICK: Way.DOWN},
-        doubling=doubling,
-        on_top=True,
         restrikes=True,
         rather_slurs=3,
-        covers=IMPOSSIBLE,
+        covers=covers,
         yields_place=True,
+        **more,
     )
 
 
@@ -160,8 +162,15 @@ MANDOLIN = Idiom(
     "plectrum",
     "plectrum",
     ("mandolin",),
-    _hand(MANDOLIN_ROWS, Doubling.SAME),
+    picked(ALPHABET, MANDOLIN_ROWS, on_top=True, doubling=Doubling.SAME),
     rungs=MANDOLIN_RUNGS,
     choices=_CHOICES,
 )
-GUITAR = Idiom("plectrum", "plectrum", ("guitar",), _hand(GUITAR_ROWS), rungs=GUITAR_RUNGS, choices=_CHOICES)
+GUITAR = Idiom(
+    "plectrum",
+    "plectrum",
+    ("guitar",),
+    picked(ALPHABET, GUITAR_ROWS, on_top=True),
+    rungs=GUITAR_RUNGS,
+    choices=_CHOICES,
+)
