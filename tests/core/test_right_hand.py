@@ -166,6 +166,29 @@ def test_choosing_with_joins_is_that_of_an_exhaustive_search(data: st.DataObject
     assert chosen.cost == total(tuple(chosen.cells[name] for name in order))
 
 
+@settings(max_examples=20, deadline=None)
+@given(st.data())
+def test_where_tables_grow_too_large_no_single_cell_could_be_cheaper(data: st.DataObject) -> None:
+    """Every bar joined to all, and no room for a table: not proved best, but no cell is left that is dear by itself."""
+    names = list(range(6))
+    candidates = {name: [SimpleNamespace(cost=place) for place in range(3)] for name in names}
+    prices = data.draw(st.lists(st.sampled_from([0, 3, 1000]), min_size=324, max_size=324))
+
+    def price(before: int, one: SimpleNamespace, after: int, two: SimpleNamespace) -> int:
+        return prices[(before * 6 + after) * 9 + one.cost * 3 + two.cost]
+
+    joins = list(product(names, names))
+    with patch.object(choosing, "MOST_ENTRIES", 1):
+        chosen = choose_cells(names, candidates, joins, price)
+
+    def total(given: dict[int, SimpleNamespace]) -> int:
+        return sum(cell.cost for cell in given.values()) + sum(price(a, given[a], b, given[b]) for a, b in joins)
+
+    assert chosen.cost == total(dict(chosen.cells))
+    for name in names:
+        assert all(chosen.cost <= total({**chosen.cells, name: other}) for other in candidates[name])
+
+
 def test_choosing_along_a_chain_is_the_shortest_path_of_networkx() -> None:
     """Where every bar is different the joins are a chain: Dijkstra's algorithm finds no cheaper way."""
     fit = fit_tune(tune('"G"G2B2 d3B|"C"c2e2 "G"d4|"D"A2F2 A2d2|"G"B2G2 G4|]'), BANJO, Wish(tuning="gDGBD"))
