@@ -403,9 +403,15 @@ def _one_touch(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
 
 
 def _nothing_covered(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
-    """No filler on the string that the melody, or a fill, rings on, but the melody's own note again."""
+    """No filler on the string that the melody, or a fill, rings on, but the melody's own note again.
+
+    Where the tune rests, nothing rings.
+    """
     said, rings = [], None
+    rests = [(event.onset, event.onset + event.duration) for event in written.events if event.pitch is None]
     for stroke in bar.strokes:
+        if any(start <= stroke.onset < end for start, end in rests):
+            rings = None
         sung = [note.place for note in stroke.notes if note.role in (Role.MELODY, Role.FILL)]
         if sung:
             rings = sung[0]
