@@ -4,8 +4,9 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { Refused, type Change, type Ladder, type PathState, type Phrase } from '@/api/client'
 import { scaleOf } from '@/components/ladder/scale'
 import { useLadder } from '@/composables/useLadder'
+import { useSheet } from '@/composables/useSheet'
 
-const api = vi.hoisted(() => ({ ladder: vi.fn(), arrange: vi.fn(), undo: vi.fn(), phrase: vi.fn() }))
+const api = vi.hoisted(() => ({ ladder: vi.fn(), sheet: vi.fn(), arrange: vi.fn(), undo: vi.fn(), phrase: vi.fn() }))
 vi.mock('@/api/client', async (original) => ({ ...(await original<object>()), api }))
 
 const bars = [0, 1, 2].map((place) => ({ place, number: place + 1 }))
@@ -14,6 +15,8 @@ const path = (rungs: number[], revision: number) =>
 const phrases = () => [{ index: 0, width: 10, bars, columns: null }] as unknown as Phrase[]
 const ladder = (rungs: number[], revision: number) =>
   ({ rungs: [1, 2, 3, 4].map((number) => ({ number })), phrases: phrases(), path: path(rungs, revision) }) as unknown as Ladder
+/** Each test's own arrangement, so that a change that is never answered holds up no other test. */
+let setup = 0
 const settled = () => new Promise((resolve) => setTimeout(resolve))
 const answer = (rungs: number[], revision: number) => ({ path: path(rungs, revision), phrases: [], reload: false, said: 'done', remarks: [] })
 
@@ -25,7 +28,7 @@ describe('a ladder', () => {
   })
 
   it('shows a step before it is answered: equal bars together, locked ones not, never above the top', async () => {
-    const bench = useLadder(ref(1))
+    const bench = useLadder(ref(++setup))
     await bench.load()
     api.arrange.mockReturnValue(new Promise(() => undefined))
     void bench.change({ do: 'raise', places: [0], by: 9, second: false } as Change)
@@ -35,7 +38,7 @@ describe('a ladder', () => {
   })
 
   it('sends each change with the revision that the last one gave', async () => {
-    const bench = useLadder(ref(1))
+    const bench = useLadder(ref(++setup))
     await bench.load()
     api.arrange.mockResolvedValueOnce(answer([3, 2, 3], 6)).mockResolvedValueOnce(answer([4, 2, 4], 7))
     await Promise.all([bench.change({ do: 'raise', places: [0], by: 1 } as Change), bench.change({ do: 'raise', places: [0], by: 1 } as Change)])
@@ -44,8 +47,23 @@ describe('a ladder', () => {
     expect(bench.said.value).toBe('done')
   })
 
+  it('is kept before the sheet that is opened behind a change is laid out', async () => {
+    const bench = useLadder(ref(++setup))
+    await bench.load()
+    let keep: (answered: object) => void = () => undefined
+    api.arrange.mockReturnValueOnce(new Promise((resolve) => (keep = resolve)))
+    void bench.change({ do: 'level', rung: 4 } as Change)
+    const other = useSheet(ref(setup))
+    const opened = other.load()
+    await settled()
+    expect(api.sheet).not.toHaveBeenCalled()
+    keep(answer([4, 4, 4], 6))
+    await opened
+    expect(api.sheet).toHaveBeenCalledOnce()
+  })
+
   it('keeps the notes in sight after a refusal, and says why', async () => {
-    const bench = useLadder(ref(1))
+    const bench = useLadder(ref(++setup))
     await bench.load()
     bench.sight(0, true)
     await settled()
@@ -59,7 +77,7 @@ describe('a ladder', () => {
   })
 
   it('keeps the notes in sight after a change that computes everything anew', async () => {
-    const bench = useLadder(ref(1))
+    const bench = useLadder(ref(++setup))
     await bench.load()
     bench.sight(0, true)
     api.arrange.mockResolvedValueOnce({ ...answer([2, 2, 2], 6), reload: true })

@@ -44,6 +44,23 @@ def test_what_the_sheet_shows_is_kept(page: Page, address: str) -> None:
     assert page.locator("svg.page").count() >= count
 
 
+def test_a_sheet_opened_behind_a_slow_change_has_it(page: Page, address: str) -> None:
+    """Straight from a change to the sheet, before the server has answered: the sheet waits for it."""
+    held: list[Route] = []
+    open_ladder(page, address, "Lantern on the Weir")
+    page.route("**/changes", lambda route: held.append(route))
+    page.get_by_role("button", name="All on 7").click()
+    expect(page.locator(".cell.on-path[data-rung='7']")).to_have_count(18)
+    page.get_by_role("link", name="Sheet").click()
+    expect(page.get_by_text("The sheet is being set")).to_be_visible()
+    held[0].continue_()
+    expect(page.locator("svg.page").first).to_be_visible()
+    sheet = page.locator("svg.page").all_inner_texts()
+    page.reload()
+    expect(page.locator("svg.page")).to_have_count(len(sheet))
+    assert page.locator("svg.page").all_inner_texts() == sheet
+
+
 def letters(page: PageObject) -> list[str]:
     """Every letter of a page; where words end is each reader's own guess."""
     return sorted("".join(page.extract_text().split()))

@@ -2,7 +2,7 @@ import { computed, ref, shallowRef, type Ref } from 'vue'
 
 import { api, Refused, type Change, type ChangeAnswer, type Ladder, type PathState, type Problem } from '@/api/client'
 import { useAsked } from './useAsked'
-import { useInOrder } from './useInOrder'
+import { useArrangementOrder } from './useInOrder'
 import { usePhrases } from './usePhrases'
 
 /** The ladder of an arrangement: its phrases as they are needed, and every change of it, one step each. */
@@ -12,7 +12,7 @@ export function useLadder(setupId: Ref<number>) {
   const changeProblem = ref<Problem | null>(null)
   const remarks = ref<string[]>([])
   const said = ref('')
-  const inOrder = useInOrder()
+  const inOrder = useArrangementOrder(() => setupId.value)
   const { phrases, bars, cellAt, phraseOf, put, take, ...rows } = usePhrases(setupId)
   /** Changes that are not answered yet; until the last one is, what was foreseen is shown. */
   let pending = 0
@@ -24,7 +24,9 @@ export function useLadder(setupId: Ref<number>) {
     return bars.value.filter((bar) => groups[bar.place] === groups[place]).map((bar) => bar.place)
   }
 
-  async function load() {
+  const load = () => inOrder(reload)
+
+  async function reload() {
     const loaded = await ask(() => api.ladder(setupId.value))
     if (!loaded) return
     path.value = loaded.path
@@ -54,7 +56,7 @@ export function useLadder(setupId: Ref<number>) {
     remarks.value = answer.remarks
     said.value = answer.said
     changeProblem.value = null
-    if (answer.reload) await load()
+    if (answer.reload) await reload()
   }
 
   /** Each change needs the revision that the last one gave. */
@@ -69,7 +71,7 @@ export function useLadder(setupId: Ref<number>) {
         if (!(error instanceof Refused)) throw error
         // Undo pressed once too often is no trouble.
         if (error.problem.field !== 'step') changeProblem.value = error.problem
-        await load()
+        await reload()
         return false
       }
     })

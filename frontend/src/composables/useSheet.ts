@@ -2,14 +2,15 @@ import { ref, type Ref } from 'vue'
 
 import { api, Refused, type Problem, type Sheet, type SheetWish } from '@/api/client'
 import { useAsked } from './useAsked'
-import { useInOrder } from './useInOrder'
+import { useArrangementOrder } from './useInOrder'
 
 /** The sheet of an arrangement and what it shows; every option is kept at once, a step like any other. */
 export function useSheet(setupId: Ref<number>) {
   const { answer: sheet, problem, busy, ask } = useAsked<Sheet>()
   const refused = ref<Problem | null>(null)
-  const load = () => ask(() => api.sheet(setupId.value))
-  const inOrder = useInOrder()
+  const inOrder = useArrangementOrder(() => setupId.value)
+  const lay = () => ask(() => api.sheet(setupId.value))
+  const load = () => inOrder(lay)
 
   const show = (options: SheetWish) =>
     inOrder(async () => {
@@ -21,7 +22,7 @@ export function useSheet(setupId: Ref<number>) {
         if (!(error instanceof Refused)) throw error
         refused.value = error.problem
       }
-      await load()
+      await lay()
     })
 
   return { sheet, problem, refused, busy, load, show }
