@@ -19,6 +19,7 @@ from nailhead.core.fretboard.shapes import easiest_shape
 from nailhead.core.music.tune import Tune, sounding_notes
 from nailhead.formats.abc import read_book
 from tests.corpora import CorpusTune, sample
+from tests.rules import in_tune
 
 
 def wrong_with(tune: Tune, name: str) -> tuple[str, str]:
@@ -44,7 +45,7 @@ def wrong_with(tune: Tune, name: str) -> tuple[str, str]:
     notes = [note for bar in ladder.rungs[0] for stroke in bar.strokes for note in stroke.notes if not note.held]
     if len(notes) != len(sounding_notes(ladder.tune)):
         return "a note is missing on rung 1", ""
-    if any(setup.sounding_cents(note.place) != setup.cents_of(note.pitch) for note in notes):
+    if not all(in_tune(setup, note.place, note.pitch) for note in notes):
         return "a note of rung 1 does not sound at its pitch", ""
     return "", ""
 

@@ -11,16 +11,28 @@ from fractions import Fraction
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way
-from nailhead.core.fretboard.setup import Place
+from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.core_melody import find_core
 from nailhead.core.music.layers import Core, CoreNote, Layer
+from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, performance
 from tests.ladder_measures import crossed, stolen
 from tests.struck import letters
 
-#: What a medium hand reaches between index and little finger (common practice).
-SPAN_MM = 112.0
+#: What a medium hand reaches between index and little finger, and with the thumb over frets that lie on the lap
+#: (common practice).
+SPAN_MM, LAP_SPAN_MM = 112.0, 140.0
+
+
+def in_tune(setup: Setup, place: Place, pitch: Pitch) -> bool:
+    """Does a place sound a note; or a comma off, where neither of the saz's first two courses has a fret for it?"""
+    off = abs(setup.sounding_cents(place) - setup.cents_of(pitch))
+    if off != Fraction(1200, 53) or not setup.instrument.commas:
+        return off == 0
+    frets = [(string, fret) for string in (1, 2) for fret in range(setup.instrument.frets + 1)]
+    heard = {setup.sounding_cents(Place(*fret)) for fret in frets}
+    return place.string in (1, 2) and setup.cents_of(pitch) not in heard
 
 
 def violations(ladder: Ladder, frame: bool = True) -> list[str]:
@@ -168,7 +180,7 @@ def _h2(
         chord = [chord for onset, chord in chords if onset <= stroke.onset][-1]
         for note in stroke.notes:
             sounding = ladder.fit.setup.sounding_cents(note.place)
-            if sounding != ladder.fit.setup.cents_of(note.pitch):
+            if not in_tune(ladder.fit.setup, note.place, note.pitch):
                 said.append(f"{note.place} does not sound {note.pitch}")
             if note.role is Role.MELODY or note.place.string in ladder.idiom.drones:
                 continue
@@ -235,7 +247,7 @@ def _left_hand(stopped: set[tuple[int, int, int]], setup) -> list[str]:  # type:
         return []
     frets = [fret for _, fret, _ in stopped]
     said = []
-    if setup.distance_mm(min(frets), max(frets)) > SPAN_MM:
+    if setup.distance_mm(min(frets), max(frets)) > (LAP_SPAN_MM if setup.instrument.kind == "dulcimer" else SPAN_MM):
         said.append(f"frets {min(frets)} to {max(frets)} are too far apart")
     fingers: dict[int, int] = {}
     for _, fret, finger in stopped:

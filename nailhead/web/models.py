@@ -98,6 +98,7 @@ class InstrumentModel(Model):
     own: int | None
     made: OwnInstrumentModel | None
     highest_capo: int
+    capos: list[int]
     drone_choices: list[str]
     tunings: list[TuningModel]
     idioms: list[IdiomModel]

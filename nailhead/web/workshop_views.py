@@ -68,6 +68,7 @@ def instrument_model(instrument: Instrument, shop: Workshop) -> InstrumentModel:
         own=own[0] if own else None,
         made=_made(own[1]) if own else None,
         highest_capo=instrument.highest_capo,
+        capos=list(instrument.capos),
         drone_choices=drones,
         tunings=[
             TuningModel(
@@ -228,7 +229,7 @@ def neck_lines(setup: Setup, last: int) -> dict[str, Any]:
         "courses": list(instrument.courses) or [1] * instrument.strings,
         "starts": [instrument.fret_mm(instrument.first_fret(n + 1)) / whole for n in range(instrument.strings)],
         "frets": [
-            NeckFret(at=instrument.fret_mm(fret) / whole, name=instrument.fret_name(fret - capo) if fret > capo else "")
+            NeckFret(at=instrument.fret_mm(fret) / whole, name=setup.fret_name(fret - capo) if fret > capo else "")
             for fret in range(1, last + 1)
         ],
         "capo": instrument.fret_mm(capo) / whole if capo else None,

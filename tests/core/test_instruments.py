@@ -22,11 +22,12 @@ from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, idioms_of, optio
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import Finger, Role, Way
-from nailhead.core.errors import FitError, PathError
+from nailhead.core.errors import FitError, PathError, SetupError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.fretboard.tunings import TUNINGS
+from nailhead.core.music.key import Key, move_key, spell
 from nailhead.core.music.pitch import COMMA_CENTS, Pitch, parse_pitch
 from nailhead.core.music.tune import Tune, sounding_notes
 from nailhead.formats.arrangement_json import arrangement_document
@@ -36,6 +37,7 @@ from nailhead.sheet.options import SheetOptions
 from nailhead.sheet.page import layout_sheet
 from tests.core.test_tune import tune
 from tests.demo import all_demo_tunes, demo_tunes
+from tests.rules import in_tune
 
 #: Rung 1 with the melody as brought in.
 EVERY_NOTE = options_of({"melody": "every note"})
@@ -87,6 +89,27 @@ def test_modes_of_the_dulcimer(mode: str, start: str, steps: str) -> None:
     scale = parse_key({"minor": "Am", "major": "C", "mixolydian": "Gmix", "dorian": "Ddor"}[mode]).scale
     wanted = [(tone - scale[0]) % 12 for tone in scale] + [12]
     assert [int(cents[name] - cents[start]) // 100 for name in steps.split()] == wanted
+
+
+def test_a_capo_on_a_dulcimer_leaves_another_mode() -> None:
+    """Capos at 1, 3 and 4 (common practice): each mode that the table names has all its notes on the melody string, and
+    frets are counted from the capo, the half fret among them.
+    """
+    row = find_instrument("dulcimer")
+    assert row.capos == (0, 1, 3, 4)
+    for tuning in row.tunings:
+        for capo, homes in tuning.capo_homes or ():
+            string = Setup(row, tuning, capo).string(1)
+            heard = {int(Setup(row, tuning, capo).sounding_cents(Place(1, f)) // 100) % 12 for f in range(13)}
+            assert string.last_fret == row.frets - capo and homes
+            for tonic, mode in homes:
+                sounding = move_key(Key(tonic, mode), row.capo_semitones(capo))[0]
+                assert set(sounding.scale) <= heard, (tuning.id, capo, mode)
+    under = Setup(row, row.tuning("DAD"), 1)
+    assert [under.fret_name(fret) for fret in range(8)] == ["0", "1", "2", "3", "4", "5", "5½", "6"]
+    assert str(spell(under.sounding_cents(Place(1, 6)), Key(parse_pitch("E4").pitch_class))) == "C♯5"
+    with pytest.raises(SetupError, match="0, 1, 3 or 4"):
+        Setup(row, row.tuning("DAD"), 2)
 
 
 @pytest.mark.parametrize(
@@ -170,7 +193,7 @@ def test_the_bare_melody_of_every_demo_tune(found: Tune, idiom) -> None:  # type
         for written, bar in zip(ladder.tune.bars, ladder.rungs[0], strict=True):
             assert bar.length == written.length
             struck = [(s.onset, n) for s in bar.strokes for n in s.notes if not n.held]
-            assert all(setup.sounding_cents(n.place) == setup.cents_of(n.pitch) for _, n in struck)
+            assert all(in_tune(setup, n.place, n.pitch) for _, n in struck)
             assert all(n.role is Role.MELODY and (n.finger > 0) == (n.place.fret > 0) for _, n in struck)
             assert all(not idiom.strings or n.place.string in idiom.strings for _, n in struck)
         count = sum(not n.held for bar in ladder.rungs[0] for s in bar.strokes for n in s.notes)
@@ -217,6 +240,20 @@ def test_a_chromatic_note_has_no_fret_on_a_dulcimer() -> None:
     """G♯ in a D tune lies between the frets of DAD; the answer names it."""
     with pytest.raises(FitError, match="no fret for G♯"):
         bare(tune("D2^G2 A2d2|]", key="D"), "dulcimer", tuning="DAD", key="D")
+
+
+def test_a_saz_takes_the_next_fret_where_none_is_in_tune() -> None:
+    """C♯ on D-G-A is exact on the top course alone, which no finger stops: a comma low on the middle one, with a
+    remark, and nothing is stopped on the top (common practice).
+    """
+    ladder = bare(tune("A2^c2 d2^c2|A4|]", key="A"), "saz-short", tuning="D-G-A", key="A")
+    notes = [(note.pitch.name, note.place) for s in ladder.rungs[0][0].strokes for note in s.notes]
+    setup = ladder.fit.setup
+    sharps = [place for name, place in notes if name == "C♯"]
+    assert sharps == [Place(2, 8)] * 2
+    assert setup.sounding_cents(sharps[0]) == setup.cents_of(parse_pitch("C#4")) - COMMA_CENTS
+    assert "C♯ is a comma low on string 2 fret 8: no fret has it in tune." in ladder.rungs[0][0].remarks
+    assert all(place.fret == 0 for _, place in notes if place.string == 3)
 
 
 def test_commas_lie_on_the_saz_and_nowhere_else() -> None:

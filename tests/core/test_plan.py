@@ -277,3 +277,41 @@ def test_an_instrument_is_not_let_down_without_end(name: str, field: str) -> Non
     with pytest.raises(SetupError) as refused:
         find_instrument("banjo").tuning(name)
     assert refused.value.field == field and refused.value.remedy
+
+
+@pytest.mark.parametrize(("name", "idiom"), [("mandolin", "plectrum"), ("ukulele", "strum"), ("dulcimer", "noter")])
+def test_no_answer_is_strange(name: str, idiom: str) -> None:
+    """Real tunes in any key: nobody takes D♭ or G♭ shapes first, lets the strings down for a key that lies as it is, or
+    raises strings by a fourth; a chord's drones are in the key (common practice).
+    """
+    answered = 0
+    for chosen in sample(16):
+        found = read_book(chosen.text)[0].tune
+        assert found
+        try:
+            plan = ranked(found, name, idiom, key="any")[0]
+        except FitError as refused:
+            assert "another key" not in refused.remedy
+            continue
+        answered += 1
+        setup = plan.fit.setup
+        assert plan.fit.shape_key.tonic.semitone not in (1, 6), str(chosen)
+        assert not setup.tuning.moved or name == "dulcimer", str(chosen)
+        made_for = setup.instrument.tunings[0].pitches
+        assert not any(new.midi - old.midi > 2 for new, old in zip(setup.tuning.pitches, made_for, strict=True))
+        if name == "dulcimer":
+            opens = {int(string.open_cents // 100) % 12 for string in setup.strings}
+            assert opens <= set(plan.fit.sounding_key.scale), str(chosen)
+    assert answered >= 8
+
+
+def test_a_dulcimer_takes_a_capo_where_players_do() -> None:
+    """G on DAD with the capo at the third fret; C on DAD a tone down, an everyday tuning; E minor with the capo at the
+    first (common practice).
+    """
+    g = tune("G2A2 B2c2|d2e2 f2g2|a2g2 f2e2|d2B2 G4|]", key="G")
+    assert first(g, "dulcimer", idiom="noter")[:2] == ("DAD", 3)
+    c = tune("c2d2 e2f2|g2a2 b2c'2|b2a2 g2f2|e2d2 c4|]", key="C")
+    assert first(c, "dulcimer", idiom="noter")[:2] == ("CGC", 0)
+    e = tune("e2f2 g2a2|b2c'2 d'2e'2|d'2b2 a2g2|f2g2 e4|]", key="Em")
+    assert first(e, "dulcimer", idiom="noter")[:2] == ("DAD", 1)

@@ -62,6 +62,10 @@ def written(shape: Shape, setup: Setup) -> str:
         ("mandolin", "GDAE", "D", "2 0 0 2"),
         ("mandolin", "GDAE", "C", "0 2 3 0"),
         ("dulcimer", "DAD", "A", "1 0 1"),
+        ("dulcimer", "DAA", "G", "3 1 3"),
+        ("dulcimer", "DAD", "G", "0 1 3"),
+        ("guitar", "EADGBE", "Bm", "x 2 4 4 3 2"),
+        ("ukulele", "gCEA", "Em", "0 4 3 2"),
     ],
 )
 def test_the_shape_every_pupil_learns_first(instrument: str, tuning: str, chord: str, frets: str) -> None:
@@ -71,13 +75,33 @@ def test_the_shape_every_pupil_learns_first(instrument: str, tuning: str, chord:
 
 
 @pytest.mark.parametrize(
-    ("chord", "fingers"),
-    [("G", {6: 2, 5: 1, 1: 3}), ("C", {5: 3, 4: 2, 2: 1}), ("F", {4: 3, 3: 2, 2: 1, 1: 1})],
+    ("where", "chord", "fingers"),
+    [
+        (("guitar", "EADGBE"), "G", {6: 2, 5: 1, 1: 3}),
+        (("guitar", "EADGBE"), "C", {5: 3, 4: 2, 2: 1}),
+        (("guitar", "EADGBE"), "F", {4: 3, 3: 2, 2: 1, 1: 1}),
+        (("ukulele", "gCEA"), "C", {1: 3}),
+        (("ukulele", "gCEA"), "Am", {4: 2}),
+    ],
 )
-def test_fingers_are_those_of_the_books(chord: str, fingers: dict[int, int]) -> None:
-    """Ring and middle outside, index inside; the small F with its two strings under the index (common practice)."""
-    shape = shapes_for(setup_in("guitar", "EADGBE"), parse_chord(chord))[0]
+def test_fingers_are_those_of_the_books(where: tuple[str, str], chord: str, fingers: dict[int, int]) -> None:
+    """Ring and middle outside, index inside; the small F with its two strings under the index; a finger by itself is
+    the one of its fret, on the ukulele's C the ring finger (common practice).
+    """
+    shape = shapes_for(setup_in(*where), parse_chord(chord))[0]
     assert dict(shape.fingers) == fingers
+
+
+@pytest.mark.parametrize("quality", ["", "m", "7", "m7"])
+def test_a_mandolin_chord_has_its_third(quality: str) -> None:
+    """The first shape of every root has it: two open fifths are no chord (common practice)."""
+    setup = setup_in("mandolin", "GDAE")
+    for root in range(12):
+        chord = Chord(PitchClass.from_fifths(root - 5), quality)
+        first = shapes_for(setup, chord)[0]
+        heard = {int(setup.sounding_cents(Place(*stop)) // 100) % 12 for stop in first.frets}
+        third = (chord.root.semitone + (3 if quality.startswith("m") else 4)) % 12
+        assert third in heard, chord
 
 
 def test_the_barred_f_is_there_with_its_barre() -> None:
@@ -162,7 +186,7 @@ def test_every_shape_can_be_held_and_sounds_its_chord(
             under = [shape.fret(string) for string in range(barre.first, barre.last + 1)]
             assert all(fret is not None and fret >= barre.fret for fret in under)
         if stops:
-            assert setup.distance_mm(min(stops.values()), max(stops.values())) <= HANDS[hand]
+            assert setup.distance_mm(min(stops.values()), max(stops.values())) <= instrument.span_mm
 
 
 @pytest.mark.parametrize("name", ["G", "Am", "D7", "F#m", "Bb", "Csus4", "D/F#"])

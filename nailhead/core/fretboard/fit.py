@@ -12,7 +12,7 @@ from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup, default_drone
 from nailhead.core.fretboard.tunings import Tuning
 from nailhead.core.music.key import Key, move_key, parse_key, spell
-from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.pitch import COMMA_CENTS, Pitch
 from nailhead.core.music.transpose import transpose_tune
 from nailhead.core.music.tune import Tune
 
@@ -106,13 +106,13 @@ def _moves(wanted: int, wish: Wish) -> Iterator[int]:
 
 
 def _setups(instrument: Instrument, tunings: tuple[Tuning, ...], key: Key, wish: Wish, home: bool) -> Iterator[Setup]:
-    capos = range(instrument.highest_capo + 1) if wish.capo is None else (wish.capo,)
+    capos = instrument.capos if wish.capo is None else (wish.capo,)
     for capo in capos:
         for tuning in tunings:
-            shape = (key.tonic.semitone - capo - tuning.moved) % 12
-            at_home = any(tonic.semitone == shape for tonic in tuning.homes(key))
-            if at_home == home:
-                yield Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key, capo))
+            setup = Setup(instrument, tuning, capo, wish.fifth or default_drone(tuning, instrument, key, capo))
+            shape = (key.tonic.semitone - setup.raised) % 12
+            if any(tonic.semitone == shape for tonic in tuning.homes(key, capo)) == home:
+                yield setup
 
 
 def try_octaves(
@@ -281,5 +281,7 @@ def missing_notes(heard: Tune, setup: Setup, strings: tuple[int, ...]) -> tuple[
         if not string.drone and string.number in (strings or range(99))
         for fret in range(string.last_fret + 1)
     }
+    if setup.instrument.fingered:
+        there |= {(cents + off) % octave for cents in there for off in (-COMMA_CENTS, COMMA_CENTS)}
     ordered = sorted(set(heard.pitches), key=setup.cents_of)
     return tuple(dict.fromkeys(pitch.name for pitch in ordered if setup.cents_of(pitch) % octave not in there))

@@ -44,7 +44,7 @@ def key_table(
     instrument: Instrument, mode: str, tunings: Sequence[Tuning], highest_capo: int | None = None
 ) -> tuple[KeyRow, ...]:
     """All twelve keys of a mode, from C up."""
-    highest = instrument.highest_capo if highest_capo is None else min(highest_capo, instrument.highest_capo)
+    highest = instrument.highest_capo if highest_capo is None else highest_capo
     tonic = Key(PitchClass("C"), mode)
     keys = [move_key(tonic, semitones)[0] for semitones in range(12)]
     return tuple(
@@ -67,7 +67,8 @@ def _tried(instrument: Instrument, tuning: Tuning, highest: int) -> Iterator[tup
     if tuning.any_key:
         yield instrument, tuning, 0, 0
         return
-    yield from ((instrument, tuning, capo, capo_points(instrument, capo)) for capo in range(highest + 1))
+    capos = [capo for capo in instrument.capos if capo <= highest]
+    yield from ((instrument, tuning, capo, capo_points(instrument, capo)) for capo in capos)
     for down in range(1, -instrument.whole[0] + 1):
         yield instrument, tuning_moved(tuning, -down), 0, COSTS["tuned down"] * (down + 1)
 
@@ -77,7 +78,7 @@ def _way(instrument: Instrument, tuning: Tuning, capo: int, cost: int, key: Key)
     fifth = default_drone(tuning, instrument, key, capo)
     setup = Setup(instrument, tuning, capo, fifth)
     shape = move_key(key, -setup.raised % 12)[0]
-    homes = (WRITTEN_TONIC,) if instrument.relative else tuning.homes(shape)
+    homes = (instrument.written_tonic,) if instrument.written_tonic else tuning.homes(shape, capo)
     second = not capo and tuning.second_home(shape)
     if not second and not any(tonic.semitone == shape.tonic.semitone for tonic in homes):
         return None
@@ -85,8 +86,6 @@ def _way(instrument: Instrument, tuning: Tuning, capo: int, cost: int, key: Key)
     return KeyWay(tuning, capo, shape, fifth, setup.hook_fret, _tonic_place(setup, shape), cost)
 
 
-#: La: the written tonic that most tunes of the saz are noted on (common practice).
-WRITTEN_TONIC = PitchClass("A")
 _OCTAVE_CENTS = 1200
 
 
@@ -95,7 +94,8 @@ def _tonic_place(setup: Setup, shape: Key) -> str:
     instrument = setup.instrument
     if not instrument.fret_names and not instrument.commas:
         return ""
-    wanted = instrument.cents_of(Pitch(shape.tonic.step, shape.tonic.alter, 4)) % _OCTAVE_CENTS
+    raised = 100 * instrument.capo_semitones(setup.capo)
+    wanted = (instrument.cents_of(Pitch(shape.tonic.step, shape.tonic.alter, 4)) + raised) % _OCTAVE_CENTS
     named = replace(setup, tuning=instrument.tuning(base_id(setup.tuning)))
     strings = named.strings[:1] if instrument.fret_names else named.strings
     places = [

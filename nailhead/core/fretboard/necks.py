@@ -11,7 +11,7 @@ from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.fretboard.tunings import Tuning, tuning_moved
 from nailhead.core.music.key import Key
-from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.pitch import COMMA_CENTS, Pitch
 
 #: Frets from the nut in which a chord tone is looked for.
 WITHIN_REACH = 4
@@ -81,11 +81,12 @@ def grain(cents: Fraction) -> int:
 
 def necks_of(instrument: Instrument, ask: Ask) -> Iterator[Neck]:
     """Every allowed tuning with every capo, and let down as a whole without one; no set of strings twice."""
-    highest = instrument.highest_capo if ask.highest_capo is None else min(ask.highest_capo, instrument.highest_capo)
+    highest = instrument.highest_capo if ask.highest_capo is None else ask.highest_capo
+    capos = [capo for capo in instrument.capos if capo <= highest]
     rows = allowed_tunings(instrument, ask)
     heard = {tuple(pitch.midi for pitch in tuning.pitches) for tuning in instrument.tunings}
     for tuning in rows:
-        yield from (_neck(instrument, tuning, capo, ask) for capo in range(highest + 1))
+        yield from (_neck(instrument, tuning, capo, ask) for capo in capos)
     for tuning in rows if ask.may_retune and not instrument.relative else ():
         for down in range(1, _most_down(instrument, ask) + 1):
             lower = tuning_moved(tuning, -down)
@@ -112,7 +113,17 @@ def _neck(instrument: Instrument, tuning: Tuning, capo: int, ask: Ask) -> Neck:
             place = at + frets[fret]
             if fret < lowest.get(place, fret + 1):
                 lowest[place] = fret
-    return Neck(setup, lowest)
+    return Neck(setup, _by_name(setup, ask) if instrument.fingered else lowest)
+
+
+def _by_name(setup: Setup, ask: Ask) -> dict[int, int]:
+    """The same where a note may be stopped a comma off."""
+    asked = {cents + off for cents in setup.reachable for off in (-COMMA_CENTS, Fraction(0), COMMA_CENTS)}
+    places = {
+        cents: [place.fret for place in setup.places(cents) if place.string in (ask.strings or (place.string,))]
+        for cents in asked
+    }
+    return {grain(cents): min(frets) for cents, frets in places.items() if frets}
 
 
 def allowed_tunings(instrument: Instrument, ask: Ask) -> tuple[Tuning, ...]:

@@ -148,8 +148,14 @@ def _nothing(tune: Tune, instrument: Instrument, ask: Ask) -> FitError:
         try:
             fit_tune(tune, instrument, Wish(tuning.id, 0, None, key, ask.strings))
         except FitError as error:
-            return error
+            return _in_any_key(error) if ask.key == "any" else error
     return FitError("No tuning that is allowed holds the tune.", remedy="Allow more tunings, a capo, or retuning.")
+
+
+def _in_any_key(error: FitError) -> FitError:
+    """The reason where every key was tried: another one is no remedy."""
+    remedy = "No key helps: choose another tuning, way of playing or instrument."
+    return FitError(f"In no key does the tune lie here. {error.message}", field=error.field, remedy=remedy)
 
 
 # -- candidates

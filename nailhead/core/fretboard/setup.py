@@ -14,7 +14,7 @@ from nailhead.core.errors import SetupError
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.tunings import Tuning
 from nailhead.core.music.key import Key, spell
-from nailhead.core.music.pitch import Pitch
+from nailhead.core.music.pitch import COMMA_CENTS, Pitch
 
 #: What it takes to move the drone string by so many semitones, cheapest first (common practice):
 #: as it is; a hook at fret 7, 9 or 10; a tuning peg a little up or down.
@@ -50,11 +50,11 @@ class Setup:
     fifth: Pitch | None = None
 
     def __post_init__(self) -> None:
-        if not 0 <= self.capo <= self.instrument.highest_capo:
+        if self.capo not in self.instrument.capos:
             raise SetupError(
                 f"A capo at fret {self.capo} is out of reach.",
                 field="capo",
-                remedy=f"Use 0 to {self.instrument.highest_capo}.",
+                remedy=f"Use {_listed(self.instrument.capos)}.",
             )
         if self.fifth is None and self.instrument.short_strings:
             raise SetupError("The fifth string has no pitch.", field="fifth", remedy="Give it one: G4.")
@@ -101,8 +101,12 @@ class Setup:
         return self.instrument.cents_of(pitch)
 
     def fret_name(self, fret: int) -> str:
-        """What tablature writes for a fret, counted from the capo."""
-        return self.instrument.fret_name(fret)
+        """What tablature writes for a fret, counted from the capo; a half fret keeps its half."""
+        if not self.capo or not self.instrument.fret_names:
+            return self.instrument.fret_name(fret)
+        names = self.instrument.fret_names[self.capo + 1 : self.capo + fret + 1]
+        whole = sum("½" not in name for name in names)
+        return f"{whole}½" if names and "½" in names[-1] else str(whole)
 
     def frets_apart(self, one: int, other: int) -> int:
         """How many frets a finger goes from one to another; a half fret (6½) on the way is none."""
@@ -142,8 +146,27 @@ class Setup:
         return {cents: tuple(places) for cents, places in found.items()}
 
     def places(self, cents: Fraction) -> tuple[Place, ...]:
-        """Every place a melody note of that pitch can be played, string 1 first."""
-        return self._places.get(cents, ())
+        """Every place a melody note of that pitch can be played, string 1 first.
+
+        Where only some courses are fingered, none is stopped elsewhere while they have a fret a comma off (common
+        practice).
+        """
+        exact = self._places.get(cents, ())
+        fingered = self.instrument.fingered
+        if not fingered or any(place.string in fingered for place in exact):
+            return exact
+        near = (self._places.get(cents + off, ()) for off in (-COMMA_CENTS, COMMA_CENTS))
+        stopped = tuple(place for places in near for place in places if place.string in fingered and place.fret)
+        return (*stopped, *(place for place in exact if not place.fret)) or exact
+
+    def commas_off(self, place: Place, pitch: Pitch) -> Fraction:
+        """How many commas a place sounds above a note that is played there; 0 where it is in tune."""
+        return (self.sounding_cents(place) - self.cents_of(pitch)) / COMMA_CENTS
+
+    def holds(self, place: Place, pitch: Pitch) -> bool:
+        """Is it a place where that note is played?"""
+        cents = self.cents_of(pitch)
+        return self.sounding_cents(place) == cents or place in self.places(cents)
 
     @property
     def reachable(self) -> tuple[Fraction, ...]:
@@ -161,7 +184,7 @@ class Setup:
     @property
     def raised(self) -> int:
         """Semitones that shapes sound above their names: the capo, and how far the whole instrument is moved."""
-        return self.capo + self.tuning.moved
+        return self.instrument.capo_semitones(self.capo) + self.tuning.moved
 
     @property
     def label(self) -> str:
@@ -173,6 +196,13 @@ class Setup:
             how = f", hook at fret {self.hook_fret}" if self.hook_fret else ""
             parts.append(f"fifth string {self.fifth.pitch_class}{how}")
         return ", ".join(parts)
+
+
+def _listed(capos: tuple[int, ...]) -> str:
+    """ "0 to 7"; "0, 1, 3 or 4" where some are left out."""
+    if capos == tuple(range(len(capos))):
+        return f"0 to {capos[-1]}"
+    return f"{', '.join(map(str, capos[:-1]))} or {capos[-1]}"
 
 
 def plain_setup(instrument: Instrument, tuning: Tuning, capo: int = 0, fifth: Pitch | None = None) -> Setup:

@@ -15,7 +15,7 @@ from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.pitch import Pitch, PitchClass
 
-#: Points beside those of the hand: what makes a shape worth less (weights ours).
+#: Points beside those of the hand: what makes a shape worth less (weights ours); an instrument's row may differ.
 COSTS = {
     "fret": 3,  # per fret of its highest stop
     "string left out": 18,
@@ -24,6 +24,7 @@ COSTS = {
     "third missing": 12,
     "seventh missing": 22,
     "root missing": 18,
+    "open between stops": 0,  # under fingers that stand above the third fret
     "other tone missing": 6,
     "not the root in the bass": 18,  # where the bass should be the root, or the chord names its bass
 }
@@ -66,7 +67,7 @@ def shapes_for(setup: Setup, chord: Chord, highest: int = HIGHEST_POSITION) -> t
     """Every makeable shape of a chord up to a position, best first; () where the neck has too few of its tones."""
     prices = _Prices(chord, setup)
     made = (_shape(voicing, prices.cost(voicing), setup) for voicing in _candidates(setup, chord, highest))
-    return tuple(sorted((shape for shape in made if shape), key=lambda shape: (shape.cost, shape.frets)))
+    return tuple(sorted((shape for shape in made if shape), key=_order))
 
 
 @lru_cache(maxsize=4096)
@@ -86,7 +87,7 @@ def easiest_shape(setup: Setup, chord: Chord, highest: int = 4) -> Shape | None:
         if best and least > best.cost:
             break
         shape = _shape(voicing, price, setup)
-        if shape and (best is None or (shape.cost, shape.frets) < (best.cost, best.frets)):
+        if shape and (best is None or _order(shape) < _order(best)):
             best = shape
     return best
 
@@ -113,13 +114,28 @@ def _shape(voicing: _Voicing, price: int, setup: Setup) -> Shape | None:
     fingering = finger_stops({string: tone.fret for string, tone in voicing if tone.fret}, setup)
     if fingering is None:
         return None
+    fingers = fingering.fingers
+    if len(fingers) == 1:
+        # A finger by itself is the one of its fret.
+        fingers = {string: _finger_of(tone.fret, setup) for string, tone in voicing if tone.fret}
     return Shape(
         tuple(sorted((string, tone.fret) for string, tone in voicing)),
-        tuple(sorted(fingering.fingers.items())),
+        tuple(sorted(fingers.items())),
         fingering.barres,
         fingering.cost + price,
         fingering.cost,
     )
+
+
+def _finger_of(fret: int, setup: Setup) -> int:
+    """Which finger stops a fret by itself in the first position, the index higher up."""
+    each = setup.instrument.frets_per_finger
+    return (fret - 1) // each + 1 if fret <= FINGERS * each - each else 1
+
+
+def _order(shape: Shape) -> tuple[object, ...]:
+    """Cheapest first; of equals the one whose bass strings are stopped lower, so that chance has no say."""
+    return shape.cost, shape.frets[::-1]
 
 
 #: Semitones above a root -> steps on the line of fifths, as chord tones are usually spelled.
@@ -200,32 +216,43 @@ class _Prices:
     """What a voicing of one chord on one setup costs beside the hand, with all that is the same for every voicing."""
 
     def __init__(self, chord: Chord, setup: Setup) -> None:
+        self.costs = COSTS | dict(setup.instrument.chord_costs)
         self.rooted = setup.instrument.bass_is_root
         self.strings = sorted(string.number for string in setup.strings if not string.drone)
-        self.missing = [_MISSING.get(interval, COSTS["other tone missing"]) for interval in chord.intervals]
+        self.missing = [self.costs[_MISSING.get(interval, "other tone missing")] for interval in chord.intervals]
         self.bass = tones_of(Chord(chord.bass or chord.root), setup)[0] if self.rooted or chord.bass else None
 
     def cost(self, voicing: _Voicing) -> int:
-        bassmost, treblemost = voicing[0][0], voicing[-1][0]
+        costs, bassmost, treblemost = self.costs, voicing[0][0], voicing[-1][0]
         edge = sum(number > bassmost for number in self.strings)
         spared = min(edge, _BASS_SPARED) if self.rooted else 0
         inside = bassmost - treblemost + 1 - len(voicing)
-        cost = COSTS["fret"] * max(tone.fret for _, tone in voicing)
-        cost += spared * COSTS["bass string left out"] + inside * COSTS["string damped inside"]
-        cost += (len(self.strings) - len(voicing) - spared) * COSTS["string left out"]
+        highest = max(tone.fret for _, tone in voicing)
+        cost = costs["fret"] * highest
+        cost += spared * costs["bass string left out"] + inside * costs["string damped inside"]
+        cost += (len(self.strings) - len(voicing) - spared) * costs["string left out"]
         sounding = {tone.tone for _, tone in voicing}
         cost += sum(points for tone, points in enumerate(self.missing) if tone not in sounding)
         if self.bass is not None and min(tone.cents for _, tone in voicing) % 1200 != self.bass:
-            cost += COSTS["not the root in the bass"]
-        return cost
+            cost += costs["not the root in the bass"]
+        return cost + (costs["open between stops"] * _open_among(voicing) if highest > _NEAR else 0)
+
+
+def _open_among(voicing: _Voicing) -> int:
+    """How many open strings have stopped ones on either side."""
+    stopped = [place for place, (_, tone) in enumerate(voicing) if tone.fret]
+    return sum(not tone.fret for _, tone in voicing[stopped[0] : stopped[-1]])
 
 
 #: So many bass strings are left out cheaply where the bass should be the root.
 _BASS_SPARED = 2
+#: The highest fret at which an open string among stops is everyday.
+_NEAR = 3
+#: Semitones above a root -> what a voicing pays that has no such tone.
 _MISSING = {
-    0: COSTS["root missing"],
-    3: COSTS["third missing"],
-    4: COSTS["third missing"],
-    10: COSTS["seventh missing"],
-    11: COSTS["seventh missing"],
+    0: "root missing",
+    3: "third missing",
+    4: "third missing",
+    10: "seventh missing",
+    11: "seventh missing",
 }

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from nailhead.core.fretboard.cautions import MOST_SEMITONES
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask, Neck, NeckChoice, current_tuning
 from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
@@ -23,13 +24,15 @@ COSTS: dict[str, int] = {
     "second home": 10,  # one that players take there without a capo, although the tuning is made for another
     "chords": 3,  # per finger of the tune's usual chord, counted string by string; in the best few …
     "chord shapes": 4,  # … for every ten points that the shapes themselves ask of the hand
-    "drones": 22,  # each drone that is not the tonic or the fifth
+    "drones": 22,  # each drone that is not the tonic or the fifth …
+    "drones outside the key": 66,  # … and each that is not even in its scale
     "capo": 5,  # per fret, heavier where capos are rare on the instrument …
     "high capo": 9,  # … and per fret above the fourth
     "tuned down": 4,  # per semitone that the whole instrument is let down, and as much again for doing it
     "rare tuning": 26,  # one that the instrument is not usually kept in, or that this way of playing seldom takes
     "retuning": 6,  # per string …
     "semitones up": 5,  # … and per semitone up; down costs two fifths of it
+    "strained strings": 60,  # per string that is tuned up further than it is made for
     "fifth string": 2,  # per point of its move (hook or peg)
     "another key": 5,  # per semitone from the key the tune is written in
     "another octave": 6,  # the first …
@@ -137,7 +140,7 @@ def lowest_plain(instrument: Instrument) -> int:
 def _of_the_key(candidate: NeckChoice, tune: Tune, chords: Chords, ask: Ask) -> Iterator[Term]:
     setup = candidate.setup
     shape, _ = move_key(candidate.key, -setup.raised % 12)
-    home = any(tonic.semitone == shape.tonic.semitone for tonic in setup.tuning.homes(shape))
+    home = setup.tuning.at_hand(shape, setup.capo)
     if not home and not setup.capo and setup.tuning.second_home(shape):
         said = f"{shape} is played in {setup.tuning.name} without a capo, though it is made for another key."
         yield Term("second home", COSTS["second home"], said)
@@ -164,13 +167,15 @@ def _octave_words(octaves: int) -> str:
 
 
 def _of_the_setup(candidate: NeckChoice, ask: Ask) -> Iterator[Term]:
-    setup, tonic = candidate.setup, candidate.key.tonic.semitone
+    setup = candidate.setup
     instrument = setup.instrument
     if setup.capo:
         yield Term("capo", capo_points(instrument, setup.capo), f"Capo at fret {setup.capo}.")
     if (moved := -setup.tuning.moved) and not instrument.relative:
         said = f"Every string {distance_words(moved)} lower."
-        yield Term("tuned down", COSTS["tuned down"] * (moved + 1), said)
+        # Where every key is played as it stands, nobody lets the strings down for one.
+        needless = COSTS["away from home"] if setup.tuning.any_key else 0
+        yield Term("tuned down", COSTS["tuned down"] * (moved + 1) + needless, said)
     everyday = setup.tuning.usual if ask.everyday is None else base_id(setup.tuning) in ask.everyday
     if not everyday:
         yield Term("rare tuning", COSTS["rare tuning"], f"{setup.tuning.name} is not an everyday tuning.")
@@ -180,10 +185,39 @@ def _of_the_setup(candidate: NeckChoice, ask: Ask) -> Iterator[Term]:
         points = COSTS["fifth string"] * DRONE_MOVES[setup.drone_move]
         how = f"hook at fret {setup.hook_fret}" if setup.hook_fret else "by its peg"
         yield Term("fifth string", points, f"Fifth string to {setup.fifth.pitch_class}, {how}.")
-    clashing = [number for number in ask.drones if not _suits(setup, number, tonic)]
+    yield from _of_the_pull(setup)
+    yield from _of_the_drones(candidate, ask)
+
+
+def _of_the_pull(setup: Setup) -> Iterator[Term]:
+    """Strings that are tuned up further than they bear; a short one is counted by its hook or peg."""
+    instrument = setup.instrument
+    made_for = instrument.tunings[0].pitches
+    strained = (
+        0
+        if instrument.relative
+        else sum(
+            new.midi - old.midi > MOST_SEMITONES and number not in dict(instrument.short_strings)
+            for number, (new, old) in enumerate(zip(setup.tuning.pitches, made_for, strict=True), 1)
+        )
+    )
+    if strained:
+        said = f"{strained} string{'s' * (strained > 1)} tuned up further than strings are made for."
+        yield Term("strained strings", COSTS["strained strings"] * strained, said)
+
+
+def _of_the_drones(candidate: NeckChoice, ask: Ask) -> Iterator[Term]:
+    setup, key = candidate.setup, candidate.key
+    written = setup.instrument.written_tonic
+    if written and (key.tonic.semitone - setup.raised - written.semitone) % 12 == 0:
+        return  # the open courses are what that note is played over
+    clashing = [number for number in ask.drones if not _suits(setup, number, key.tonic.semitone)]
+    strange = [number for number in clashing if _semitone(setup, number) not in key.scale]
     if clashing:
         names = " and ".join(str(setup.tuning.pitches[number - 1].pitch_class) for number in clashing)
-        yield Term("drones", COSTS["drones"] * len(clashing), f"{names} drones beside the tonic and fifth.")
+        points = COSTS["drones"] * (len(clashing) - len(strange)) + COSTS["drones outside the key"] * len(strange)
+        beside = "outside the key" if strange else "beside the tonic and fifth"
+        yield Term("drones", points, f"{names} drones {beside}.")
 
 
 def capo_points(instrument: Instrument, capo: int) -> int:
@@ -207,4 +241,9 @@ def _tension(moves: Sequence[int]) -> int:
 
 
 def _suits(setup: Setup, number: int, tonic: int) -> bool:
-    return (int(setup.string(number).open_cents // 100) - tonic) % 12 in (0, 7)
+    return (_semitone(setup, number) - tonic) % 12 in (0, 7)
+
+
+def _semitone(setup: Setup, number: int) -> int:
+    """The pitch class of an open string."""
+    return int(setup.string(number).open_cents // 100) % 12

@@ -94,9 +94,10 @@ class _MeasureWriter:
     def _staff(self, attributes: Element, setup: Setup) -> None:
         details = SubElement(attributes, "staff-details")
         xml.text(details, "staff-lines", setup.instrument.strings)
+        raised = Fraction(100 * setup.instrument.capo_semitones(setup.capo))
         for string in reversed(setup.strings):
             line = setup.instrument.strings - string.number + 1
-            open_pitch = spell(Fraction(string.open_cents - 100 * setup.capo), self.ladder.fit.shape_key)
+            open_pitch = spell(string.open_cents - raised, self.ladder.fit.shape_key)
             tuning = SubElement(details, "staff-tuning", line=str(line))
             xml.text(tuning, "tuning-step", open_pitch.step)
             if open_pitch.alter:

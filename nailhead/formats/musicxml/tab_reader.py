@@ -238,7 +238,7 @@ class _TabMeasure(MeasureReader):
         frets = setup.instrument.fret_cents
         if pitch is None or all(cents == 100 * at for at, cents in enumerate(frets)):
             return place
-        if setup.sounding_cents(_on_neck(setup, place)) == setup.cents_of(pitch):
+        if setup.holds(_on_neck(setup, place), pitch):
             return place
         same = [found for found in setup.places(setup.cents_of(pitch)) if found.string == place.string]
         return same[0] if same else place
@@ -246,13 +246,13 @@ class _TabMeasure(MeasureReader):
     def _sounding(self, element: Element, place: Place) -> Pitch:
         """What the place sounds, spelt as it is written where that is the same note."""
         setup, written = self.hand.setup, self._pitch(element)
-        cents = setup.sounding_cents(_on_neck(setup, place))
+        on_neck = _on_neck(setup, place)
         if written is not None:
             for octave in (0, -12, 12):
                 moved = transpose(written, octave, 0)
-                if setup.cents_of(moved) == cents:
+                if setup.holds(on_neck, moved):
                     return moved
-        return tones_on(setup).name(cents, self.state.key)
+        return tones_on(setup).name(setup.sounding_cents(on_neck), self.state.key)
 
     def _slur(self, element: Element, technical: Sequence[Element], place: Place) -> Slur | None:
         """What the left hand does to come here, from a grace or from the note before on the string."""

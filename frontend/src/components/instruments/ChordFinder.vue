@@ -20,7 +20,7 @@ const wanted = reactive({ tuning: '', capo: 0, chord: 'G', hand: 'medium' as str
 watch(() => props.instrument.id, () => Object.assign(wanted, { tuning: props.instrument.tunings[0]!.id, capo: 0 }), { immediate: true })
 
 const tunings = computed(() => props.instrument.tunings.map((row) => ({ label: row.name === row.id ? row.name : `${row.name} · ${row.id}`, value: row.id })))
-const capos = computed(() => Array.from({ length: props.instrument.highest_capo + 1 }, (_, fret) => ({ label: fret ? `fret ${fret}` : 'no capo', value: fret })))
+const capos = computed(() => props.instrument.capos.map((fret) => ({ label: fret ? `fret ${fret}` : 'no capo', value: fret })))
 const hands = HANDS.map((hand) => ({ label: hand, value: hand }))
 
 const { found, problem, picked, shape } = useShapes(

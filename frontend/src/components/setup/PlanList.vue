@@ -45,7 +45,7 @@ const same = (plan: Plan) =>
   plan.setup.tuning === props.picked.tuning &&
   plan.setup.capo === props.picked.capo &&
   plan.setup.sounding_key === props.picked.sounding_key
-const capos = computed(() => Array.from({ length: props.instrument.highest_capo + 1 }, (_, fret) => ({ label: fret ? `capo ${fret}` : 'no capo', value: fret })))
+const capos = computed(() => props.instrument.capos.map((fret) => ({ label: fret ? `capo ${fret}` : 'no capo', value: fret })))
 /** The chords of the tune in the shapes of what is picked, for the neck. */
 watch(
   [plans, () => props.picked],

@@ -35,7 +35,7 @@ const moves = computed(() => {
 })
 const capos = computed(() => [
   CHOOSE,
-  ...Array.from({ length: (props.instrument?.highest_capo ?? 0) + 1 }, (_, fret) => ({
+  ...(props.instrument?.capos ?? [0]).map((fret) => ({
     label: fret ? `fret ${fret}` : 'no capo',
     value: String(fret),
   })),

@@ -61,7 +61,8 @@ def arrange_bare(context: BarContext, idiom: Idiom) -> ArrangedBar:
         strokes.append(Stroke(part.onset, part.duration, touches, part.tuplet))
     played = triplet_pickup(strokes, context, idiom)
     layer, early = idiom.rung(1).layer, early_notes(context)
-    return ArrangedBar(context.bar.number, 1, tuple(played), layer=layer, early=early)
+    said = context.out_of_tune
+    return ArrangedBar(context.bar.number, 1, tuple(played), remarks=said, layer=layer, early=early)
 
 
 def early_notes(context: BarContext) -> tuple[tuple[Time, Time], ...]:

@@ -168,4 +168,4 @@ def _remarks(grid: Grid, cell: Cell) -> list[str]:
         if strike.missed:
             place = beat_words(grid.time(strike.at), context.offset, context.bar.metre.unit)
             said.append(f"No {strike.missed} {place}: nothing there belongs to the chord.")
-    return list(dict.fromkeys(said))
+    return list(dict.fromkeys((*said, *context.out_of_tune)))

@@ -81,6 +81,7 @@ class Fitter:
         self._again = _again_prices(idiom, COSTS["finger forced"] if forced else IMPOSSIBLE)
         follows = idiom.right.follows
         self._string_again = follows.string_again
+        self._slur_again = idiom.right.slur_again
         self._apart = follows.apart
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
@@ -172,7 +173,8 @@ class Fitter:
             if before.melody < 0:  # what is played between must leave the string ringing
                 return IMPOSSIBLE if after.strings[0] in before.strings else 0
             rings = len(before.touches) == 1 and after.strings[0] in before.strings
-            return 0 if before.melody == after.melody - 1 and rings else IMPOSSIBLE
+            dies = self._slur_again if before.left and not before.plucks else 0
+            return dies if before.melody == after.melody - 1 and rings else IMPOSSIBLE
         soon = (after.at - before.at if apart is None else apart) <= count
         # A finger leaves its home right behind another one, towards the bass, and has time to get back.
         if after.drags:

@@ -91,6 +91,22 @@ class BarContext:
         return self.shapes.tones
 
     @cached_property
+    def out_of_tune(self) -> tuple[str, ...]:
+        """What is said of the melody notes for which no fret is in tune, once each."""
+        if not self.setup.instrument.commas:
+            return ()
+        return tuple(dict.fromkeys(filter(None, map(self._off, self.segments))))
+
+    def _off(self, part: Segment) -> str:
+        if part.spot is None or part.pitch is None:
+            return ""
+        place = part.spot.place
+        off = self.setup.commas_off(place, part.pitch)
+        where = f"string {place.string} fret {self.setup.fret_name(place.fret)}"
+        way = "high" if off > 0 else "low"
+        return f"{part.pitch.name} is a comma {way} on {where}: no fret has it in tune." if off else ""
+
+    @cached_property
     def ticks(self) -> Ticks:
         """The fewest ticks in which everything in the bar begins on one."""
         clock = clock_of(self.bar.metre).count

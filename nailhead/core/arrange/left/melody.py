@@ -92,7 +92,9 @@ def _places(fit: Fit, cents: Fraction, idiom: Idiom) -> tuple[Place, ...]:
     places = fit.setup.places(cents)
     if idiom.strings:
         return tuple(place for place in places if place.string in idiom.strings)
-    return tuple(place for place in places if place.string in idiom.prefers) or places
+    spared = fit.setup.instrument.last_resorts
+    usual = tuple(place for place in places if place.string not in spared) or places
+    return tuple(place for place in usual if place.string in idiom.prefers) or usual
 
 
 def _with_one_finger(notes: Sequence[NoteToPlace]) -> Placement:

@@ -28,7 +28,7 @@ COSTS = {
     "shift": 6,  # moving the hand at all …
     "shift per fret": 4,  # … and how far
     "outside the chord shape": 5,  # a chord tone taken elsewhere than in the chord's first shape
-    "hop": 14,  # one finger on two strings running
+    "hop": 14,  # one finger on two places running
     "crossing": 1,  # per string crossed
     "same string": 30,  # in a melodic run, where every note should ring into the next
 }
@@ -113,7 +113,7 @@ def step_cost(before: Spot, after: Spot, unhurried: bool, melodic: bool = False)
     if before.position != after.position:
         shift = COSTS["shift"] + COSTS["shift per fret"] * abs(before.position - after.position)
         cost += shift // 2 if unhurried or before.finger == 0 else shift
-    elif before.finger == after.finger and before.place.string != after.place.string:
+    elif before.finger == after.finger and before.place != after.place:
         cost += COSTS["hop"] // 2 if unhurried else COSTS["hop"]
     return cost
 

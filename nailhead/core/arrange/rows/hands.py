@@ -155,7 +155,8 @@ class RightHand:
     None, or which finger doubles a melody note: the same one in one movement, or another that is free. `on_top`
     keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody note
     costs; `restrikes` lets a melody note be struck again that is no chord tone, `rather_slurs` is what it costs to
-    strike an off-beat note where the left hand might sound it. With `yields_place` a filler keeps off the place that
+    strike an off-beat note where the left hand might sound it, `slur_again` what a slur right behind a slur costs,
+    where a plucked note dies soon. With `yields_place` a filler keeps off the place that
     the melody comes to one count later, else off its whole string. `spreads` moves runs over the
     strings from the rung of moves on, so that every note rings into the next. `given` are the only patterns, where
     somebody asks how a bar goes under those.
@@ -180,6 +181,7 @@ class RightHand:
     covers: int = COSTS["melody string"]
     restrikes: bool = False
     rather_slurs: int = 0
+    slur_again: int = 0
     yields_place: bool = False
     spreads: bool = False
     own: tuple[tuple[str, str], ...] = ()

@@ -138,10 +138,10 @@ def _at_home(ladder: Ladder, index: int | None, rung: int, cell: KeptCell) -> tu
         wanted = pitches.get(early.get(stroke.onset, stroke.onset))
         for note in stroke.notes:
             try:
-                cents = setup.sounding_cents(note.place)
+                there = not wanted or setup.holds(note.place, wanted)
             except (NailheadError, LookupError, ValueError):
                 return None, f"string {note.place.string} fret {note.place.fret} is not on this neck."
-            if note.role is Role.MELODY and not note.held and wanted and setup.cents_of(wanted) != cents:
+            if note.role is Role.MELODY and not note.held and not there:
                 where = beat_words(stroke.onset, offset, written.metre.unit)
                 return (
                     None,
@@ -166,10 +166,11 @@ def _is_sound(bar: ArrangedBar) -> bool:
 
 def _sounding(note: FrettedNote, ladder: Ladder) -> FrettedNote:
     """The note with the pitch its place has now, spelt in the key."""
-    cents = ladder.fit.setup.sounding_cents(note.place)
-    if ladder.fit.setup.cents_of(note.pitch) == cents:
+    setup = ladder.fit.setup
+    if setup.holds(note.place, note.pitch):
         return note
-    return replace(note, pitch=tones_on(ladder.fit.setup).name(cents, ladder.fit.sounding_key))
+    cents = setup.sounding_cents(note.place)
+    return replace(note, pitch=tones_on(setup).name(cents, ladder.fit.sounding_key))
 
 
 def graded(ladder: Ladder, index: int, bar: ArrangedBar) -> ArrangedBar:
