@@ -11,11 +11,12 @@ from statistics import median
 
 from nailhead.core.arrange.fit.building import RungBuilder
 from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
+from nailhead.core.arrange.fit.planned import planned
 from nailhead.core.arrange.left.held_shapes import ShapeBook
-from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.rows.ways import find_idiom, idioms_of
 from nailhead.core.arrange.teacher.alternatives import alternatives
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
-from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_tune
 from tests.demo import demo_tunes
@@ -77,6 +78,19 @@ def by_rung(fit: Fit, idiom: str) -> list[float]:
     return spans
 
 
+def every_way() -> None:
+    """Seven rungs of 32 different bars in every way of playing that has them, beside the banjo's rolls in one run."""
+    print("seven rungs of 32 different bars, ms (median / best):")
+    for row in INSTRUMENTS.values():
+        for way in idioms_of(row):
+            if len(way.rungs) < 7:
+                continue
+            tune = bench_tune(32)
+            fit = fit_tune(tune, row, planned(tune, row, way, Wish(strings=way.strings)))
+            ladder_ms, best = timed(lambda fit=fit, way=way: build_ladder(fit, way), 5)
+            print(f"{row.id:10} {way.id:14} {ladder_ms:7.0f} / {best:.0f}  ({fit.setup.label})")
+
+
 def main() -> None:
     banjo = find_instrument("banjo")
     for idiom in ("clawhammer", "three-finger"):
@@ -93,6 +107,7 @@ def main() -> None:
             "rung by rung, 32 bars:",
             " ".join(f"{ms:.0f}" for ms in by_rung(fit_tune(bench_tune(32), banjo, Wish()), idiom)),
         )
+    every_way()
     lantern = build_ladder(reel, "three-finger")
     other_ms, _ = timed(lambda: alternatives(lantern, 1, 6), 5)
     print(f"alternatives of one bar: {other_ms:.0f} ms")

@@ -5,20 +5,22 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 from contextlib import suppress
-from functools import partial
 from pathlib import Path
 
-from nailhead.core.arrange.left.melody import count_shifts
+from nailhead.core.arrange.fit.planned import planned
 from nailhead.core.arrange.rows.hands import Idiom
 from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
-from nailhead.core.fretboard.necks import Ask
-from nailhead.core.fretboard.plan import rank_setups
+from nailhead.core.music.alignment import bar_marks
+from nailhead.core.music.structure import read_structure
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_book
 from nailhead.formats.arrangement_json import pitch_name
+from nailhead.formats.decisions_json import decisions_document
+from nailhead.store.arrangements import save_step
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup
 from nailhead.store.shelf import set_tags
@@ -29,10 +31,12 @@ TUNES = Path(__file__).parent / "tunes"
 ALSO_FOR = {
     "lantern-on-the-weir": ("banjo three-finger",),
     "three-steps-to-the-ferry": ("mandolin",),
-    "the-millers-short-cut": ("dulcimer",),
-    "low-tide-at-annisk": ("ukulele", "guitar"),
-    "walnut-court": ("saz-short",),
+    "the-millers-short-cut": ("dulcimer", "dulcimer chord-melody"),
+    "low-tide-at-annisk": ("ukulele", "guitar", "ukulele-baritone"),
+    "walnut-court": ("saz-short", "saz"),
 }
+#: On those the invented teacher has mixed her path: the rung of each phrase, the last one's for all behind it.
+MIXED = (3, 4, 5, 6)
 #: What an invented teacher has tagged.
 TAGS = {
     "lantern-on-the-weir": ("easy", "tuesday group"),
@@ -66,13 +70,14 @@ def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instrument
         kind, _, way = name.partition(" ")
         instrument = find_instrument(kind)
         idiom = find_idiom(way or None, instrument)
-        ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones, everyday=idiom.tunings)
-        plans = rank_setups(tune, instrument, ask, partial(count_shifts, idiom=idiom))
-        _keep(connection, tune_id, plans[0].fit, idiom)
+        fit = fit_tune(tune, instrument, planned(tune, instrument, idiom, Wish(strings=idiom.strings)))
+        setup_id = _keep(connection, tune_id, fit, idiom)
+        if kind != "banjo" and len(idiom.rungs) >= max(MIXED):
+            _mix(connection, setup_id, tune)
 
 
-def _keep(connection: sqlite3.Connection, tune_id: int, fit: Fit, idiom: Idiom) -> None:
-    add_setup(
+def _keep(connection: sqlite3.Connection, tune_id: int, fit: Fit, idiom: Idiom) -> int:
+    return add_setup(
         connection,
         tune_id,
         instrument=fit.setup.instrument.id,
@@ -82,3 +87,17 @@ def _keep(connection: sqlite3.Connection, tune_id: int, fit: Fit, idiom: Idiom) 
         fifth=pitch_name(fit.setup.fifth) if fit.setup.fifth else None,
         sounding_key=str(fit.sounding_key.tonic).replace("♯", "#").replace("♭", "b"),
     )
+
+
+def _mix(connection: sqlite3.Connection, setup_id: int, tune: Tune) -> None:
+    """A path that rises from phrase to phrase; a bar that comes back keeps its rung."""
+    structure = read_structure(tune)
+    rungs = [MIXED[0]] * len(tune.bars)
+    for number, (start, stop) in enumerate(structure.phrases):
+        rungs[start:stop] = [MIXED[min(number, len(MIXED) - 1)]] * (stop - start)
+    mixed = tuple(rungs[first] for first in structure.classes)
+    plain, path = (
+        {"decisions": decisions_document(Arrangement(rows, bars=bar_marks(tune)))}
+        for rows in ((MIXED[0],) * len(rungs), mixed)
+    )
+    save_step(connection, setup_id, plain, path, "Mixed the path", 0)

@@ -8,8 +8,9 @@ from pathlib import Path
 
 import pytest
 
+from nailhead.core.fretboard.instruments import INSTRUMENTS
 from nailhead.demo.shelf import TUNES, fill_shelf
-from nailhead.store.arrangements import save_step
+from nailhead.store.arrangements import get_arrangement, save_step
 from nailhead.store.database import (
     MIGRATIONS,
     ConflictError,
@@ -162,14 +163,21 @@ def test_the_demo_shelf_is_filled_once(database: Database) -> None:
         tunes = find_tunes(connection).rows
     assert len(tunes) == len(list(TUNES.glob("*.abc"))) >= 6
     assert all(tune.setups for tune in tunes)
-    assert {name for tune in tunes for name in tune.instruments} >= {
-        "banjo",
-        "mandolin",
-        "dulcimer",
-        "ukulele",
-        "guitar",
-        "saz-short",
-    }
+    assert {name for tune in tunes for name in tune.instruments} == set(INSTRUMENTS)
+
+
+def test_the_demo_paths_are_mixed(database: Database) -> None:
+    """Where the ladder has its seven rungs, the invented teacher has gone up from phrase to phrase; she can undo it."""
+    fill_shelf(database)
+    mixed = set()
+    with database.read() as connection:
+        for tune in find_tunes(connection).rows:
+            for setup in setups_of_tune(connection, tune.id):
+                stored = get_arrangement(connection, setup.id)
+                if stored.document:
+                    assert len(set(stored.document["decisions"]["rungs"])) > 1 and stored.undo
+                    mixed.add((setup.instrument, setup.idiom))
+    assert mixed >= {("mandolin", "plectrum"), ("guitar", "plectrum"), ("dulcimer", "noter"), ("saz", "plectrum")}
 
 
 # -- the shelf and the desk
