@@ -28,7 +28,6 @@ OTHERWISE: dict[tuple[str, str, int, str], str] = {
     ("guitar", "plectrum", 7, "A"): _SOLO,
     ("guitar", "plectrum", 7, "B"): _SOLO,
     ("dulcimer", "noter", 6, "A"): _GRACE,
-    ("dulcimer", "noter", 6, "B"): _GRACE,
     ("dulcimer", "noter", 7, "A"): _SOLO,
     ("dulcimer", "noter", 7, "B"): _SOLO,
     **{("dulcimer", "chord-melody", rung, "A"): _OPEN for rung in (3, 4, 5, 6)},

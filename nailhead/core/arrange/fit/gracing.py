@@ -84,6 +84,32 @@ def with_graces(
     return tuple(result)
 
 
+def with_short_slides(
+    strokes: tuple[Stroke, ...], grid: Grid, beats: frozenset[Time], left: LeftHand
+) -> tuple[Stroke, ...]:
+    """A hand of one finger slides quickly into one more struck melody note on a beat, the longest, however short: from
+    the fret below, where it does not slide on from there (common practice).
+    """
+    best: tuple[Time, int, Stroke] | None = None
+    before: FrettedNote | None = None
+    for index, stroke in enumerate(strokes):
+        note = next((note for note in stroke.notes if note.role is Role.MELODY and not note.held), None)
+        if note is None:
+            continue
+        slurred = any(one.slur for other in strokes[index : index + 2] for one in other.notes)
+        new = before is None or before.place != note.place
+        slur = grace_into(left, note, grid.context.setup, False)
+        if slur and new and stroke.struck and not slurred and stroke.onset in beats and stroke.tuplet is None:
+            lasts = _lasts(strokes, index)
+            if best is None or lasts > best[0]:
+                best = (lasts, index, _with_note(stroke, note, replace(note, slur=slur)))
+        before = note
+    if best is None:
+        return strokes
+    _, index, graced = best
+    return (*strokes[:index], graced, *strokes[index + 1 :])
+
+
 def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[Stroke, ...]:
     """One blue note of two beats or more, the key's minor seventh or, in major, its minor third, pushed up a quarter
     tone (common practice).

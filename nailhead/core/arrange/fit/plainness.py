@@ -33,7 +33,7 @@ def why_plainer(grid: Grid, bar: ArrangedBar, rows: Rows, rung: int, idiom: Idio
     for low, size in grid.groups:
         high = low + size * grid.count
         window = grid.window(low, high)
-        rests = window.silent and not flows
+        rests = window.silent and not flows and not idiom.has(Adds.RESTS, rung)
         if not any(low <= at < high for at in struck) and not rests and (flows or low not in rings):
             where = beat_words(grid.time(low), grid.context.offset, grid.context.bar.metre.unit)
             why = "shorter notes stand there" if window.off_clock else "no pattern fits what sounds there"

@@ -74,7 +74,8 @@ class Fitter:
         self.patterns = idiom.right.patterns
         row = idiom.rung(rung)
         self.empty, self.hole = row.empty, row.hole
-        self.flows = idiom.has(Adds.FLOW, rung)
+        #: Is something struck where the melody rests?
+        self.over_rests = idiom.has(Adds.FLOW, rung) or idiom.has(Adds.RESTS, rung)
         self.offers = Offers(idiom, rung)
         self.phase = (self.offers.slurs, self.offers.drops, self.offers.plucks)
         self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
@@ -99,7 +100,7 @@ class Fitter:
         matching = self.matching(grid)
         phase = self.phase if grid.has_off_beat else (False, False, False)
         holes = (self.empty, self.hole) if grid.has_holes else ()
-        silent = not self.flows if grid.window(grid.start, grid.end).silent else None
+        silent = not self.over_rests if grid.window(grid.start, grid.end).silent else None
         return (matching, phase, holes, silent, self.change if any(matching) else 0)
 
     def matching(self, grid: Grid) -> tuple[tuple[int, ...], ...]:
@@ -121,7 +122,7 @@ class Fitter:
         window = grid.window(low, low + row.counts * grid.count)
         if grid.context.stops or self.rung < (row.from_rung if window.held_through else row.moving_from):
             return False
-        if window.off_clock or (window.silent and not self.flows):
+        if window.off_clock or (window.silent and not self.over_rests):
             return False
         if len(window.onsets) == len(row.slots) and not row.accompanies:
             return False
@@ -246,7 +247,7 @@ class Fitter:
         onsets = sorted((at, index) for at, index in grid.onsets.items() if unit.low <= at < unit.high)
         lanes = [self.offers.plain(grid, index, at) for at, index in onsets]
         cost = 0
-        if unit.size and not grid.context.stops and (self.flows or not grid.window(unit.low, unit.high).silent):
+        if unit.size and not grid.context.stops and (self.over_rests or not grid.window(unit.low, unit.high).silent):
             long = not onsets or (unit.size == 3 and len(onsets) == 1 and onsets[0][0] == unit.low)
             cost += self.empty if long else 0
             free = unit.size - len({(at - unit.low) // grid.count for at, _ in onsets})

@@ -56,6 +56,8 @@ NOTER_ROWS = (
     Row("out and slide", "S h!", 4, cost=-4, moving_from=4),
     Row("out and in", "S s", 5, cost=-4),
     Row("jig out and in", "S s S!", 5, cost=-4, moving_from=5),
+    Row("slide, out and in", "S h! | S! s!", 6, cost=-10, moving_from=6),
+    Row("jig slide, out and in", "S h! S!", 6, cost=-6, moving_from=6),
 )
 
 FINGERED_ROWS = (
@@ -73,6 +75,7 @@ FINGERED_ROWS = (
     Row("jig picked note", "S ^2 d!", 5, cost=-4, moving_from=5),
     Row("waltz picked", "S ^2 | v3 ^2 | v3 ^2", 5, cost=-10),
     Row("out and in", "S! s!", 6, cost=-4, moving_from=6),
+    Row("jig chord in eighths", "S u! d!", 6, cost=-5, moving_from=6),
 )
 
 SAZ_ROWS = (
@@ -80,6 +83,11 @@ SAZ_ROWS = (
     Row("moving top course", "d . | d! ^3", 2, cost=-2, moving_from=2, to_rung=2),
     Row("top course behind a note", "d ^3", 2, cost=4, to_rung=2),
     Row("top course in three", "d ^3 v3", 2, cost=-2, to_rung=2),
+    Row("top course in a rest", "v3 ^3", 2, cost=-2),
+    Row("top course in a rest of three", "v3 ^3 v3", 2, cost=-2),
+    Row("top course before a note", "v3 u!", 2, cost=-2, moving_from=2),
+    Row("top course before two notes", "v3 u! d!", 2, cost=-2, moving_from=2),
+    Row("top course and a note in three", "v3 ^3 d!", 2, cost=-2, moving_from=2),
     Row("through", "S .", 3, cost=-2, moving_from=3),
     Row("through and top course", "S . | v3 ^3", 3, cost=-4),
     Row("moving through", "S . | S! ^3", 3, cost=-6, moving_from=3),
@@ -96,11 +104,14 @@ SAZ_ROWS = (
 )
 
 
-def _rungs(second: str, third: str, fifth: str, sixth: str, shapes: int = 0) -> tuple[Rung, ...]:
-    """`shapes` is the rung that holds chords, 0 for none."""
+def _rungs(
+    second: str, third: str, fifth: str, sixth: str, shapes: int = 0, rests: int = 0
+) -> tuple[Rung, ...]:
+    """`shapes` is the rung that holds chords, `rests` the one from which the melody's rests are struck; 0 for none."""
 
     def adds(rung: int, *others: Adds) -> tuple[Adds, ...]:
-        return (*others, Adds.SHAPES) if rung == shapes else others
+        found = ((Adds.SHAPES, shapes), (Adds.RESTS, rests))
+        return (*others, *(one for one, first in found if first == rung))
 
     return (
         Rung("Bare", layer=Layer.PAIRS),
@@ -151,7 +162,7 @@ SAZ = Idiom(
     "plectrum",
     _SAZ,
     picked(ALPHABET, SAZ_ROWS),
-    rungs=_rungs("Top course", "Through", "Rocking", "Sweeping"),
+    rungs=_rungs("Top course", "Through", "Rocking", "Sweeping", rests=2),
     drones=(2, 3),
     choices=(FIRST_RUNG, THREE, TRIPLET, *FRAMES),
 )

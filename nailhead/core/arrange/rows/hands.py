@@ -32,6 +32,7 @@ class Adds(StrEnum):
 
     SHAPES = "holds the chord's shape"
     SLURS = "the left hand sounds notes off the beat, graces lead into long ones"
+    RESTS = "something sounds in the melody's rests"
     FLOW = "the hand keeps moving, over rests too"
     DROPS = "a finger leaves its home string"
     MOVES = "melody notes may lie elsewhere"
