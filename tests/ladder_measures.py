@@ -39,10 +39,11 @@ ORDER = (Finger.THUMB, Finger.INDEX, Finger.MIDDLE)
 
 
 def heard(bar: ArrangedBar) -> tuple[object, ...]:
-    """What two bars are compared by: who strikes what when, and how a note is come to."""
+    """What two bars are compared by: who strikes what when, how a note is come to, and whether it is shaken."""
     return tuple(
         (
             stroke.onset,
+            stroke.shake,
             tuple((touch.by, tuple((note.place, note.slur) for note in touch.notes)) for touch in stroke.touches),
         )
         for stroke in bar.strokes

@@ -11,12 +11,12 @@ from nailhead.core.arrange.rows.hands import (
     Doubling,
     Follows,
     Idiom,
-    LeftHand,
     RightHand,
     Row,
     Rung,
     SingleNotes,
 )
+from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Ornament, Way

@@ -1,8 +1,8 @@
 """Worked bars of the plectrum ladders, all common practice: an invented melody, and what a player makes of it.
 
 One token a count: `string:fret`, `d u` pick down and up, `v ^` the same for a filler, `S s` strums, `-` the left hand
-alone, `R` a tremolo, `tr` a treble, `0>2` a grace, `.` rings on, `=` from here as one rung lower. Lines A and B give
-melody and chords.
+alone, `R` a tremolo, `tr` a treble, `0>2` a grace, `7~10` a trill, `.` rings on, `=` from here as one rung lower. Lines
+A and B give melody and chords.
 """
 
 from __future__ import annotations
@@ -27,8 +27,8 @@ class Worked:
 
 
 def full(row: str, idiom: str) -> str:
-    """The short signs of noter and drone written out: `S7` is the melody course at 7, the others open."""
-    if idiom != "noter":
+    """The short signs of open courses written out: `S7` is the melody course at 7, the others open."""
+    if idiom not in ("noter", "saz"):
         return row
     row = re.sub(r"[Ss](?=\d)", lambda sign: {"S": "d", "s": "u"}[sign[0]] + "3:0+2:0+1:", row)
     return re.sub(r"([du-])(\d+)(?![:\d])", r"\g<1>1:\2", row)
@@ -39,7 +39,8 @@ def _worked(instrument: str, idiom: str, tuning: str, key: str, text: str) -> Wo
     bars: dict[tuple[int, str], str] = {}
     for label, row in sorted(lines.items()):
         if len(label) == 2:
-            bars[int(label[0]), label[1]] = full(row, idiom).replace("S", "d") if instrument == "dulcimer" else row
+            row = full(row, instrument if instrument == "saz" else idiom)
+            bars[int(label[0]), label[1]] = row.replace("S", "d") if instrument == "dulcimer" else row
     for (rung, name), row in sorted(bars.items()):
         if row.endswith("="):
             bars[rung, name] = _as_below(row[:-1].strip(), bars[rung - 1, name])
@@ -67,7 +68,7 @@ def _abc(line: str) -> str:
         if token.endswith(":"):
             found.append(f'"{token[:-1]}"')
             continue
-        parts = re.fullmatch(r"([A-G])(#?)(\d)(\.*)", token)
+        parts = re.fullmatch(r"([A-G])(#?)(?:♭²)?(\d)(\.*)", token)
         assert parts, token
         letter = parts[1] if parts[3] < "5" else parts[1].lower()
         found.append(
@@ -87,12 +88,14 @@ def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
             leads = any(note.place == sounding for note in touch.notes)
             several = len(touch.notes) > 1 and not leads
             sign = {Way.DOWN: "dvS", Way.UP: "u^s"}.get(touch.way, "---")[0 if leads else 2 if several else 1]
-            if stroke.shake:
+            if stroke.shake and stroke.shake.fret is None:
                 sign = {Trembling.TREMOLO: "R", Trembling.TREBLE: "tr"}.get(stroke.shake.trembling, sign)
             places = []
             for note in sorted(touch.notes, key=lambda one: -one.place.string):
                 grace = f"{name(note.slur.start)}>" if note.slur and note.slur.grace else ""
-                places.append(f"{note.place.string}:{grace}{name(note.place.fret)}")
+                trilled = stroke.shake and stroke.shake.fret is not None and note.role is Role.MELODY
+                trill = f"~{name(stroke.shake.fret)}" if trilled else ""
+                places.append(f"{note.place.string}:{grace}{name(note.place.fret)}{trill}")
             token += sign + "+".join(places)
         tokens.append((token or "z") + "." * (int(stroke.duration * 8) - 1))
     return " ".join(tokens)
@@ -186,4 +189,28 @@ FINGERED = _worked(
     7B S3:3+2:3+1:5 ^2:3 S3:4+2:0+1:4 s3:2+2:0+1:2 S3:2+2:0+1:0 ^2:0 d1:0 u1:1
     """,
 )
-ALL = (MANDOLIN, GUITAR, NOTER, FINGERED)
+SAZ = _worked(
+    "saz",
+    "plectrum",
+    "A-D-G",
+    "Am _24/53b",
+    """
+    A Am: C4. B♭²3 C4 D4...
+    B Am: D4. C4 B♭²3 A3...
+    2A d4. d2 u4 d7. v3:0 ^3:0
+    2B d7. d4 u2 d0. v3:0 ^3:0
+    3A S4. d2 u4 S7. v3:0 ^3:0
+    3B S7. d4 u2 S0. v3:0 ^3:0
+    4A S4. d2 -4 =
+    4B S7. d4 -2 =
+    5A S4 ^3:0 d2 -4 S7 ^3:0 S7 s7
+    5B S7 ^3:0 d4 -2 S0 ^3:0 S0 s0
+    6A S4 s4 d2 -4 S7~10 s7 S7 s7
+    6B S7 s7 d4 -2 S0 s0 S0 s0
+    7A S4 s4 d2 ^3:0 S10>7 s7 S7 s7
+    7B S7 s7 d4 -2 S0 s0 d0 u2
+    """,
+)
+ALL = (MANDOLIN, GUITAR, NOTER, FINGERED, SAZ)
+#: The figures in seven, chained 2+2+3: rung -> its bar over C, B♭² and a long A.
+IN_SEVEN = {2: "d4. d2. d0 ^3:0 v3:0", 5: "S4 ^3:0 S2 ^3:0 S0 s0 s0"}

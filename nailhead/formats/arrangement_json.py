@@ -210,6 +210,7 @@ def _note(
         "muted": touch.muted,
         "optional": note.optional,
         "shake": stroke.shake.trembling.value if stroke.shake else None,
+        "shake_fret": stroke.shake.fret if stroke.shake else None,
         "left_finger": note.finger,
         "technique": "tie" if note.held else slur.ornament.value if slur else None,
         "bend_cents": note.bend,

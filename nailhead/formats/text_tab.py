@@ -10,7 +10,7 @@ from math import gcd
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.touches import stroke_letter
 from nailhead.core.arrange.teacher.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Stroke
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Shake, Stroke
 from nailhead.core.music.chord import transpose_chord
 from nailhead.core.music.metre import Time
 from nailhead.core.music.tune import Bar
@@ -91,7 +91,7 @@ def _bar_block(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
         at = columns[stroke.onset] + 1
         _write(hands, at, stroke_letter(stroke))
         for note in stroke.notes:
-            _write(rows[note.place.string - 1], at, note_text(note, name))
+            _write(rows[note.place.string - 1], at, note_text(note, name, stroke.shake))
     chords = [" "] * (width + 3)
     for entry in written.chords:
         chord = str(transpose_chord(entry.chord, ladder.fit.shape_fifths))
@@ -105,10 +105,10 @@ def _bar_block(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
 _SLURS = {Ornament.HAMMER: "h", Ornament.PULL: "p"}
 
 
-def note_text(note: FrettedNote, name: Callable[[int], str]) -> str:
+def note_text(note: FrettedNote, name: Callable[[int], str], shake: Shake | None = None) -> str:
     """A note's fret with how it is come to: h2, p0, /4, \\2, s4 (slow); a grace writes its own fret too: 2/4, 0h2.
 
-    10b is bent.
+    10b is bent, 7~10 trilled.
     """
     fret = name(note.place.fret)
     if note.held:
@@ -116,6 +116,8 @@ def note_text(note: FrettedNote, name: Callable[[int], str]) -> str:
     if note.optional:
         return f"[{fret}]"
     slur = note.slur
+    if shake and shake.fret is not None and note.role is Role.MELODY:
+        return f"{fret}~{name(shake.fret)}"
     if slur is None:
         return f"{fret}b" if note.bend else fret
     slide = "s" if slur.slow else "/" if note.place.fret > slur.start else "\\"
@@ -151,7 +153,7 @@ def _columns(bar: ArrangedBar) -> dict[Time, int]:
 
 def _widened(columns: dict[Time, int], bar: ArrangedBar, name: Callable[[int], str]) -> dict[Time, int]:
     """Columns in characters: two each, or as many as the longest text of the stroke that begins there."""
-    texts = {s.onset: max((len(note_text(n, name)) for n in s.notes), default=1) for s in bar.strokes}
+    texts = {s.onset: max((len(note_text(n, name, s.shake)) for n in s.notes), default=1) for s in bar.strokes}
     places, at, before, last = {}, 0, 0, 1
     for time, column in sorted(columns.items(), key=lambda item: item[1]):
         at += max(2 * (column - before), last + 1) if column else 0

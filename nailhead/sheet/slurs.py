@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Stroke
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Stroke
 from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import Curve, Ink, Line, Mark, Polygon, Text
 from nailhead.sheet.style import Style
@@ -19,7 +19,7 @@ LETTER, GRACE = 0.86, 0.92
 FINGERED = 3.6
 #: Gaps before a note that is come to by a grace, and how many more where the note before it has its finger number.
 GRACED, GRACE_FINGERED = 2.8, 0.5
-#: Gaps behind a note that is bent, and how much further off the arc is where the note has its finger number.
+#: Gaps behind a note that is bent or trilled, and how much further off the arc is where the note has its finger number.
 BENT, BENT_FINGERED = 3.4, 0.75
 #: Gaps from a note with its finger number to the next one beside it, which may have a number of two figures.
 BESIDE, BESIDE_WIDE = 2.2, 2.5
@@ -38,7 +38,8 @@ def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
             elif note.slur and start and fingers:
                 needs.append(Need(start.onset, stroke.onset, FINGERED * style.gap))
             last[note.place.string] = stroke
-        if before and any(note.bend for note in before.notes):
+        trilled = before and before.shake and before.shake.fret is not None
+        if before and (trilled or any(note.bend for note in before.notes)):
             needs.append(Need(before.onset, stroke.onset, (BENT + BENT_FINGERED * fingers) * style.gap))
         if before and fingers and _finger_beside(before, stroke):
             two_digits = any(note.place.fret > 9 for note in stroke.notes)
@@ -73,6 +74,9 @@ def slur_marks(
                 yield from _joined(note, start, x, y_of(string), style)
             if note.bend:
                 yield from _bent(note, x + BENT_FINGERED * style.gap * fingers, y_of(string), style)
+            trilled = stroke.shake.fret if stroke.shake and note.role is Role.MELODY else None
+            if trilled is not None and not note.held:
+                yield from _trilled(fret_name(trilled), x + BENT_FINGERED * style.gap * fingers, y_of(string), style)
             last[string] = x
 
 
@@ -89,6 +93,22 @@ def _bent(note: FrettedNote, x: float, y: float, style: Style) -> Iterator[Mark]
     wing = 0.2 * gap
     yield Polygon(((right - wing, top), (right + wing, top), (right, top - 1.6 * wing)), Ink.HAND)
     yield Text(right + 0.3 * gap, y - 0.3 * gap, bend_word(note.bend), LETTER * gap, Ink.HAND, "start", bold=True)
+
+
+def trill_marks(x: float, y: float, width: float, style: Style) -> Iterator[Mark]:
+    """A wave of three crests from a point to the right."""
+    step, rise = width / 6, 0.16 * style.gap
+    for crest in range(6):
+        left, top = x + crest * step, y + (rise if crest % 2 else -rise)
+        yield Curve(left, y, left + step / 2, 2 * top - y, left + step, y, 1.3 * style.stem, Ink.HAND)
+
+
+def _trilled(fret: str, x: float, y: float, style: Style) -> Iterator[Mark]:
+    """A wave behind the numeral and the other fret, small."""
+    gap = style.gap
+    left = x + 0.9 * style.head
+    yield from trill_marks(left, y - 0.62 * gap, 0.9 * gap, style)
+    yield Text(left + 1.05 * gap, y - 0.36 * gap, fret, GRACE * gap, Ink.HAND, "start", bold=True)
 
 
 def _joined(note: FrettedNote, start: float, x: float, y: float, style: Style) -> Iterator[Mark]:

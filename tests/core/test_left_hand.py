@@ -15,7 +15,8 @@ from nailhead.core.arrange.grade import POINTS, grade_bar, grade_join
 from nailhead.core.arrange.left.ornaments import grace_into, may_slur, slur_into
 from nailhead.core.arrange.left.staying import keep_down
 from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
-from nailhead.core.arrange.rows.hands import Idiom, LeftHand
+from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.path import bars_on_path, level_path

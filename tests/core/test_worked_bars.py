@@ -12,7 +12,7 @@ from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.fretboard.setup import Setup
 from tests.core.test_tune import tune
 from tests.rules import violations
-from tests.worked_bars import ALL, Worked, written
+from tests.worked_bars import ALL, IN_SEVEN, SAZ, Worked, full, written
 
 #: Bars that we play otherwise, and why that is no worse.
 _SIXTH = "a sixth on the open string below stands for the stopped third: as full, and no finger moves"
@@ -32,6 +32,8 @@ OTHERWISE: dict[tuple[str, str, int, str], str] = {
     ("dulcimer", "noter", 7, "B"): _SOLO,
     **{("dulcimer", "chord-melody", rung, "A"): _OPEN for rung in (3, 4, 5, 6)},
     **{("dulcimer", "chord-melody", rung, "B"): _G for rung in (3, 4, 5, 6)},
+    ("saz", "plectrum", 7, "A"): _SOLO,
+    ("saz", "plectrum", 7, "B"): _SOLO,
     ("dulcimer", "chord-melody", 7, "A"): _SOLO,
     ("dulcimer", "chord-melody", 7, "B"): _SOLO,
 }
@@ -69,3 +71,22 @@ def test_a_bar_is_played_as_a_player_plays_it(place: int, rung: int, bar: str) -
 @pytest.mark.parametrize("worked", ALL, ids=lambda worked: f"{worked.instrument} {worked.idiom}")
 def test_no_rule_is_broken_in_them(worked: Worked) -> None:
     assert violations(ladder_of(ALL.index(worked))) == []
+
+
+#: Rung -> what we play otherwise in seven, and why that is no worse.
+OTHERWISE_IN_SEVEN = {
+    2: ("d2 ^3:0", "d2.", "two quarters carry the moving form of the stroke, as on every instrument"),
+    5: ("S7>4", "S4", "one grace a bar where nothing is slurred, pulled off from the scale's next note"),
+}
+
+
+@pytest.mark.parametrize("rung", IN_SEVEN)
+def test_figures_are_chained_in_seven(rung: int) -> None:
+    """7/8 in 2+2+3: each group has the figure of its length, but for what is named above."""
+    saz = find_instrument("saz")
+    found = tune("C2B,2A,3|A,7|]", "7/8", SAZ.key)
+    fit = try_octaves(found, Setup(saz, saz.tuning("A-D-G"), 0, None), 0, (), (0,))
+    assert fit
+    ladder = build_ladder(fit, "plectrum")
+    ours, theirs, _ = OTHERWISE_IN_SEVEN[rung]
+    assert written(ladder.rungs[rung - 1][0].strokes, fit.setup) == full(IN_SEVEN[rung].replace(theirs, ours), "saz")

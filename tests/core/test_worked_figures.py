@@ -141,7 +141,7 @@ def test_a_slide_from_two_frets_below_arrives_at_the_melody(idiom: str) -> None:
 def test_a_slow_slide_takes_the_beats_before_its_note() -> None:
     """A on string 3 fret 2 for two beats, B on fret 4 of the same string: one finger slides there slowly (§4)."""
     from nailhead.core.arrange.fit.gracing import with_slow_slides
-    from nailhead.core.arrange.rows.hands import LeftHand
+    from nailhead.core.arrange.rows.left_hand import LeftHand
     from nailhead.core.arrange.values import Finger, FrettedNote, Stroke, Way, single
     from nailhead.core.fretboard.setup import Place
     from nailhead.core.music.pitch import parse_pitch

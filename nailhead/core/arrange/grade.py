@@ -186,6 +186,8 @@ def _slurs(at: Graded) -> Reason | None:
         slurred += any(touch.left_pluck for touch in stroke.touches)
         for note in stroke.notes:
             bent += note.bend > 0
+            trilled = stroke.shake is not None and stroke.shake.fret is not None and note.role is Role.MELODY
+            bent += trilled
             if note.slur:
                 slurred += 1
                 quick += note.slur.grace or bool(before and before.duration <= at.count and not note.slur.slow)

@@ -121,6 +121,7 @@ def tones_of(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> tuple[T
             at = start + pace.seconds(measure.offset + stroke.onset, measure.metre) - begin
             end = start + pace.seconds(measure.offset + stroke.end, measure.metre) - begin
             first = stroke is measure.bar.strokes[0]
+            found += _trilled(stroke, at, end, setup)
             for late, loud in _shaken(stroke, end - at):
                 plain = stroke if loud == 1.0 else stroke.with_notes(lambda note: replace(note, slur=None))
                 tones = _struck(plain, at + late, setup, first)
@@ -136,6 +137,18 @@ def _shaken(stroke: Stroke, seconds: float) -> list[tuple[float, float]]:
     even = tuple(place / count for place in range(count))
     shares = TREBLE if stroke.shake.trembling is Trembling.TREBLE else even
     return [(share * seconds, BEHIND if share else 1.0) for share in shares]
+
+
+def _trilled(stroke: Stroke, at: float, end: float, setup: Setup) -> Iterable[Tone]:
+    """The tones of a trill behind its first: to and fro between two frets, ending on the melody's own."""
+    note = next((note for note in stroke.notes if note.role is Role.MELODY), None)
+    if stroke.shake is None or stroke.shake.fret is None or note is None:
+        return
+    count = max(3, round((end - at) * TREMBLING) | 1)
+    for place in range(1, count):
+        fret = stroke.shake.fret if place % 2 else note.place.fret
+        where = Place(note.place.string, fret)
+        yield Tone(at + (end - at) * place / count, RING, _hertz(where, setup), LOUD[note.role] * BEHIND, where.string)
 
 
 def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[Tone]:

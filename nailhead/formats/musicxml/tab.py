@@ -12,7 +12,7 @@ from xml.etree.ElementTree import Element, SubElement
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.teacher.path import Path, bars_on_path
-from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Shake, Slur, Stroke, Touch, Trembling
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Shake, Slur, Stroke, Touch
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time
@@ -21,12 +21,7 @@ from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
 from nailhead.formats.musicxml.carried import LAYERS_FIELD, Document, carry, keep_field
-
-#: Way to shake a note -> its element inside `ornaments`, what that holds, and its attributes.
-_SHAKES: dict[Trembling, tuple[str, str, dict[str, str]]] = {
-    Trembling.TREMOLO: ("tremolo", "3", {"type": "single"}),
-    Trembling.TREBLE: ("other-ornament", "treble", {}),
-}
+from nailhead.formats.musicxml.shakes import write_shake
 
 
 def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
@@ -185,9 +180,8 @@ class _MeasureWriter:
         xml.tied(notations, ties)
         if group:
             SubElement(notations, "tuplet", type=group)
-        if shake and shake.trembling in _SHAKES:
-            name, value, attributes = _SHAKES[shake.trembling]
-            xml.text(SubElement(notations, "ornaments"), name, value, **attributes)
+        if shake:
+            write_shake(notations, shake)
         technical = SubElement(notations, "technical")
         if fretted.finger:
             xml.text(technical, "fingering", fretted.finger)

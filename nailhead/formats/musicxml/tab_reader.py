@@ -17,7 +17,7 @@ from xml.etree.ElementTree import Element
 
 from nailhead.core.arrange.teacher.entering import Entered, EnteredBar, EnteredStroke
 from nailhead.core.arrange.tones import tones_on
-from nailhead.core.arrange.values import Finger, Ornament, Slur, Way
+from nailhead.core.arrange.values import Finger, Ornament, Shake, Slur, Way
 from nailhead.core.figures import read_exact, read_whole
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, Setup
@@ -29,6 +29,7 @@ from nailhead.formats.musicxml.archive import open_document
 from nailhead.formats.musicxml.errors import MusicXmlError
 from nailhead.formats.musicxml.measure import Measure, MeasureReader, State
 from nailhead.formats.musicxml.reader import part_names, read_part, score_of
+from nailhead.formats.musicxml.shakes import read_shake
 from nailhead.formats.musicxml.signs import tuplet_ratio
 from nailhead.formats.musicxml.staff_tuning import read_setup
 
@@ -68,6 +69,7 @@ class _Fretted:
     bend: int
     tuplet: Tuplet | None
     words: tuple[str, ...]
+    shake: Shake | None
 
 
 #: Where a note says its fret.
@@ -228,6 +230,7 @@ class _TabMeasure(MeasureReader):
                 0 if goes_on else _bend(technical),
                 self._tuplet(element),
                 self._words(element),
+                None if goes_on else read_shake(element),
             )
         )
         self.hand.last[place.string] = place.fret
@@ -289,7 +292,8 @@ class _TabMeasure(MeasureReader):
             tuplet = next((note.tuplet for note in here.values()), None)
             way = next((note.way for note in here.values() if note.way), None)
             swept = any(note.swept for note in here.values())
-            yield EnteredStroke(onset, end - onset, notes, way, swept, tuplet)
+            shake = next((note.shake for note in here.values() if note.shake), None)
+            yield EnteredStroke(onset, end - onset, notes, way, swept, tuplet, shake)
 
     def _rings_in(self, note: _Fretted) -> bool:
         """Is it the melody note of the measure before, going on?"""

@@ -6,6 +6,7 @@ from nailhead.core.arrange.fit.doubling import with_double_stops
 from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_short_slides, with_slow_slides
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.leading import with_blue_thirds
+from nailhead.core.arrange.fit.trilling import with_trills
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import Stroke
 
@@ -13,7 +14,7 @@ from nailhead.core.arrange.values import Stroke
 def dressed(
     strokes: tuple[Stroke, ...], grid: Grid, idiom: Idiom, rung: int, before: int, most: int, far: bool
 ) -> tuple[Stroke, ...]:
-    """The strokes with slow slides, at most `most` graces, blue notes and second notes, as the rung has them.
+    """The strokes with slow slides, at most `most` graces, blue notes, trills and second notes, as the rung has them.
 
     `before` are the fingers (as bits) that strike just before the bar; `far` lets fingers pinch an octave apart, and
     takes the beat in the middle of a bar for a strong one.
@@ -31,6 +32,8 @@ def dressed(
     if left.one_finger and idiom.has(Adds.MOVES, rung):
         beats = frozenset(onset - context.offset for onset in metre.beat_onsets)
         strokes = with_short_slides(strokes, grid, beats, left)
+    if idiom.has(Adds.MOVES, rung):
+        strokes = with_trills(strokes, grid, left)
     if idiom.has(Adds.DOUBLES, rung):
         return with_double_stops(strokes, grid, right, strong, before, far)
     if idiom.has(Adds.SHAPES, rung):

@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.left.ornaments import grace_into
-from nailhead.core.arrange.rows.hands import LeftHand, RightHand
+from nailhead.core.arrange.rows.hands import RightHand
+from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.metre import Time
@@ -17,6 +18,8 @@ SLOW = 4
 UNISON, RING = 5, 3
 #: Degrees that are bent, in semitones above the tonic, and how far, in cents.
 BLUE, MINOR_THIRD, QUARTER_TONE = (10,), 3, 50
+#: The finger that has none behind it.
+LITTLE = 4
 #: A note must last so many counts to have room for a grace.
 ROOM = 2
 
@@ -66,11 +69,11 @@ def with_graces(
         roomy = (
             note.slur is None
             and stroke.onset in strong
-            and _lasts(strokes, index) >= ROOM * grid.clock.count
+            and lasts(strokes, index) >= ROOM * grid.clock.count
             and stroke.struck
         )
         new = note.place != before and stroke.tuplet is None
-        slur = grace_into(left, note, grid.context.setup, _barred(note, stroke, grid)) if roomy and new else None
+        slur = _grace(left, note, grid, _barred(note, stroke, grid)) if roomy and new else None
         others_open = all(one is note or not one.place.fret for one in stroke.notes)
         by_sweeper = all(touch.by in right.plain for touch in stroke.touches)
         graced: Stroke | None = None
@@ -82,6 +85,32 @@ def with_graces(
             result[index], most = graced, most - 1
         before = note.place
     return tuple(result)
+
+
+def _grace(left: LeftHand, note: FrettedNote, grid: Grid, barred: bool) -> Slur | None:
+    """A quick ornament into a note: from below, or pulled off from the scale's next note where the hand does that."""
+    if not left.grace_pull:
+        return grace_into(left, note, grid.context.setup, barred)
+    above = None if barred else scale_fret_above(note, grid, left.trill_cents)
+    return Slur(Ornament.PULL, above, grace=True) if above is not None else None
+
+
+def scale_fret_above(note: FrettedNote, grid: Grid, most_cents: int, every: bool = False) -> int | None:
+    """The fret of the scale's next note on a note's string, or with `every` the next fret; None where hand or neck have
+    none within so many cents.
+    """
+    setup, place = grid.context.setup, note.place
+    fingered = setup.instrument.fingered
+    if note.finger == LITTLE or (fingered and place.string not in fingered):
+        return None
+    own = setup.sounding_cents(place)
+    for fret in range(place.fret + 1, setup.string(place.string).last_fret + 1):
+        cents = setup.sounding_cents(Place(place.string, fret))
+        if cents - own > most_cents:
+            return None
+        if every or grid.context.tones.in_scale(cents, grid.context.key):
+            return fret
+    return None
 
 
 def with_short_slides(
@@ -100,9 +129,9 @@ def with_short_slides(
         new = before is None or before.place != note.place
         slur = grace_into(left, note, grid.context.setup, False)
         if slur and new and stroke.struck and not slurred and stroke.onset in beats and stroke.tuplet is None:
-            lasts = _lasts(strokes, index)
-            if best is None or lasts > best[0]:
-                best = (lasts, index, _with_note(stroke, note, replace(note, slur=slur)))
+            time = lasts(strokes, index)
+            if best is None or time > best[0]:
+                best = (time, index, _with_note(stroke, note, replace(note, slur=slur)))
         before = note
     if best is None:
         return strokes
@@ -123,7 +152,7 @@ def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[
         if note is None or note.role is not Role.MELODY or not note.place.fret or note.slur:
             continue
         degree = (note.pitch.pitch_class.semitone - context.key.tonic.semitone) % 12
-        long = degree in degrees and _lasts(strokes, index) >= SLOW * grid.clock.count
+        long = degree in degrees and lasts(strokes, index) >= SLOW * grid.clock.count
         if long and not context.setup.string(note.place.string).drone and not _barred(note, stroke, grid):
             return (*strokes[:index], _with_note(stroke, note, replace(note, bend=QUARTER_TONE)), *strokes[index + 1 :])
     return strokes
@@ -169,7 +198,7 @@ def _barred(note: FrettedNote, stroke: Stroke, grid: Grid) -> bool:
     return list(fingers.values()).count(note.finger) > 1
 
 
-def _lasts(strokes: tuple[Stroke, ...], index: int) -> Time:
+def lasts(strokes: tuple[Stroke, ...], index: int) -> Time:
     """How long until the next melody note."""
     following = [
         stroke.onset

@@ -9,7 +9,7 @@ from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.offering import Grip, Strike
 from nailhead.core.arrange.fit.search import Cell
 from nailhead.core.arrange.left.ornaments import slur_into
-from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.values import (
     ArrangedBar,
     FrettedNote,

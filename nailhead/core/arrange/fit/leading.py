@@ -10,7 +10,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from nailhead.core.arrange.fit.grid import Grid
-from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
 from nailhead.core.fretboard.setup import Place
 

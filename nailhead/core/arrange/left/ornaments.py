@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nailhead.core.arrange.rows.hands import LeftHand
+from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Slur
 from nailhead.core.fretboard.setup import Place, Setup
 

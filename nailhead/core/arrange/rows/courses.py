@@ -16,12 +16,13 @@ from nailhead.core.arrange.rows.hands import (
     Adds,
     Choice,
     Idiom,
-    LeftHand,
     Row,
     Rung,
     as_written,
+    by_left,
     by_rows,
 )
+from nailhead.core.arrange.rows.left_hand import LeftHand, Trill
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
 from nailhead.core.arrange.rows.plectrum import PICK, SOFT, picked
 from nailhead.core.arrange.values import Ornament, Way
@@ -83,17 +84,16 @@ SAZ_ROWS = (
     Row("moving top course", "d . | d! ^3", 2, cost=-2, moving_from=2, to_rung=2),
     Row("top course behind a note", "d ^3", 2, cost=4, to_rung=2),
     Row("top course in three", "d ^3 v3", 2, cost=-2, to_rung=2),
-    Row("top course in a rest", "v3 ^3", 2, cost=-2),
-    Row("top course in a rest of three", "v3 ^3 v3", 2, cost=-2),
-    Row("top course before a note", "v3 u!", 2, cost=-2, moving_from=2),
-    Row("top course before two notes", "v3 u! d!", 2, cost=-2, moving_from=2),
-    Row("top course and a note in three", "v3 ^3 d!", 2, cost=-2, moving_from=2),
+    Row("top course in a rest", "v3 ^3", 2, cost=2),
+    Row("top course in a rest of three", "v3 ^3 v3", 2, cost=2),
+    Row("top course before a note", "v3 u!", 2, cost=2, moving_from=2),
+    Row("top course before two notes", "v3 u! d!", 2, cost=2, moving_from=2),
+    Row("top course and a note in three", "v3 ^3 d!", 2, cost=2, moving_from=2),
     Row("through", "S .", 3, cost=-2, moving_from=3),
     Row("through and top course", "S . | v3 ^3", 3, cost=-4),
     Row("moving through", "S . | S! ^3", 3, cost=-6, moving_from=3),
     Row("through in three", "S ^3 v3", 3, cost=-4, to_rung=4),
     Row("through with a note", "S . d!", 3, cost=-3, moving_from=3),
-    Row("through and slur", "S h!", 4, cost=-4, moving_from=4),
     Row("rocking", "S ^3", 5, cost=-4, to_rung=5),
     Row("rocking through", "S ^3 | S s", 5, cost=-10, to_rung=5),
     Row("rocking in three", "S s s", 5, cost=-6),
@@ -104,9 +104,7 @@ SAZ_ROWS = (
 )
 
 
-def _rungs(
-    second: str, third: str, fifth: str, sixth: str, shapes: int = 0, rests: int = 0
-) -> tuple[Rung, ...]:
+def _rungs(second: str, third: str, fifth: str, sixth: str, shapes: int = 0, rests: int = 0) -> tuple[Rung, ...]:
     """`shapes` is the rung that holds chords, `rests` the one from which the melody's rests are struck; 0 for none."""
 
     def adds(rung: int, *others: Adds) -> tuple[Adds, ...]:
@@ -136,6 +134,12 @@ THREE = Choice(
     "Third stroke of three",
     {"up": as_written, "down": by_rows({"rocking in three": "S s S"})},
 )
+#: What a held note is trilled with on the saz (common practice).
+TRILL = Choice(
+    "trill",
+    "Trills",
+    {"scale note above": as_written, "next fret": by_left(trill=Trill.FRET), "none": by_left(trill=None)},
+)
 NOTER = Idiom(
     "noter",
     "noter and drone",
@@ -162,7 +166,8 @@ SAZ = Idiom(
     "plectrum",
     _SAZ,
     picked(ALPHABET, SAZ_ROWS),
+    LeftHand(trill=Trill.SCALE, grace_pull=True),
     rungs=_rungs("Top course", "Through", "Rocking", "Sweeping", rests=2),
     drones=(2, 3),
-    choices=(FIRST_RUNG, THREE, TRIPLET, *FRAMES),
+    choices=(FIRST_RUNG, THREE, TRILL, TRIPLET, *FRAMES),
 )

@@ -6,12 +6,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
+from typing import Any
 
 from nailhead.core.arrange.rows.costs import COSTS
 from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow
+from nailhead.core.arrange.rows.left_hand import EVERY_ORNAMENT, LeftHand
 from nailhead.core.arrange.rows.patterns import Alphabet, Pattern, own_row, read_row
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
-from nailhead.core.arrange.values import Finger, Ornament, Touch, Way
+from nailhead.core.arrange.values import Finger, Touch, Way
 from nailhead.core.music.layers import Layer
 
 #: A rung that no ladder has.
@@ -242,23 +244,6 @@ class RightHand:
         return finger is not None and finger in self.home and string not in self.home[finger]
 
 
-@dataclass(frozen=True, slots=True)
-class LeftHand:
-    """How a left hand works: which ornaments it makes, over how many frets and counts; one finger, or a noter.
-
-    `grace_slide` is how far below its note a quick slide begins, `grace_hammer` the highest fret that is hammered
-    from the open string, `slow_slide` how far a slow one goes.
-    """
-
-    ornaments: frozenset[Ornament] = frozenset(Ornament)
-    one_finger: bool = False
-    slur_frets: int = 4
-    slur_counts: int = 3
-    slow_slide: int = 2
-    grace_slide: int = 2
-    grace_hammer: int = 3
-
-
 @dataclass(frozen=True, eq=False)
 class Choice:
     """Something in which good players differ: its ways, the usual one first, each a change of the way of playing."""
@@ -287,7 +272,7 @@ class Idiom:
     name: str
     instruments: tuple[str, ...]
     right: RightHand
-    left: LeftHand = LeftHand()
+    left: LeftHand = EVERY_ORNAMENT
     rungs: tuple[Rung, ...] = (Rung("Bare"),)
     strings: tuple[int, ...] = ()
     drones: tuple[int, ...] = ()
@@ -359,6 +344,11 @@ def as_written(idiom: Idiom) -> Idiom:
 def by_hand(change: Callable[[RightHand], RightHand]) -> Callable[[Idiom], Idiom]:
     """The way of a choice that changes the right hand alone."""
     return lambda idiom: replace(idiom, right=change(idiom.right))
+
+
+def by_left(**changed: Any) -> Callable[[Idiom], Idiom]:
+    """The way of a choice that changes the left hand alone."""
+    return lambda idiom: replace(idiom, left=replace(idiom.left, **changed))
 
 
 def by_rows(texts: Mapping[str, str]) -> Callable[[Idiom], Idiom]:

@@ -15,6 +15,7 @@ from nailhead.core.arrange.values import (
     Finger,
     FrettedNote,
     Role,
+    Shake,
     Slur,
     Stroke,
     Touch,
@@ -57,6 +58,7 @@ class EnteredStroke:
     way: Way | None = None
     swept: bool = False
     tuplet: Tuplet | None = None
+    shake: Shake | None = None
 
 
 EnteredBar = tuple[EnteredStroke, ...]
@@ -132,10 +134,17 @@ def _bar(desk: Desk, entered: EnteredBar, rung: int) -> ArrangedBar:
     for one in entered:
         made = [(_note(desk, one, note, strokes), note.by) for note in one.notes]
         made.sort(key=lambda item: item[0].place.string)
-        stroke = Stroke(one.onset, one.duration, tuplet=one.tuplet)
+        stroke = Stroke(one.onset, one.duration, tuplet=one.tuplet, shake=_shake(desk, one))
         strokes = (*strokes, replace(stroke, touches=_touches(desk, (*strokes, stroke), one, made)))
     bar = ArrangedBar(desk.number, rung, slurs_checked(strokes))
     return graded(desk.ladder, desk.index, bar)
+
+
+def _shake(desk: Desk, entered: EnteredStroke) -> Shake | None:
+    """How it is shaken; a trill only with a fret that the neck has."""
+    shake = entered.shake
+    last = desk.setup.string(entered.notes[0].place.string).last_fret if entered.notes else 0
+    return None if shake and shake.fret is not None and shake.fret > last else shake
 
 
 def _note(desk: Desk, stroke: EnteredStroke, entered: Entered, before: tuple[Stroke, ...]) -> FrettedNote:

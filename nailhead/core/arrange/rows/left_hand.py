@@ -1,0 +1,41 @@
+"""The grammar of a left hand: which ornaments it makes, how far they go, with how many fingers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from nailhead.core.arrange.values import Ornament
+
+
+class Trill(StrEnum):
+    """What a held note is trilled with."""
+
+    SCALE = "the next note of the scale"
+    FRET = "the next fret"
+
+
+@dataclass(frozen=True, slots=True)
+class LeftHand:
+    """How a left hand works: which ornaments it makes, over how many frets and counts; one finger, or a noter.
+
+    `grace_slide` is how far below its note a quick slide begins, `grace_hammer` the highest fret that is hammered
+    from the open string, `slow_slide` how far a slow one goes; with `grace_pull` graces are pulled off from the scale's
+    next note. Held notes are trilled from the rung of moves on where `trill` says with what, over `trill_cents` at
+    most.
+    """
+
+    ornaments: frozenset[Ornament] = frozenset(Ornament)
+    one_finger: bool = False
+    slur_frets: int = 4
+    slur_counts: int = 3
+    slow_slide: int = 2
+    grace_slide: int = 2
+    grace_hammer: int = 3
+    grace_pull: bool = False
+    trill: Trill | None = None
+    trill_cents: int = 210
+
+
+#: Four fingers that make every ornament.
+EVERY_ORNAMENT = LeftHand()

@@ -1,0 +1,36 @@
+"""Strokes that are shaken, as MusicXML's ornaments: tremolo, treble, and a trill with its other fret."""
+
+from __future__ import annotations
+
+import re
+from xml.etree.ElementTree import Element, SubElement
+
+from nailhead.core.arrange.values import Shake, Trembling
+from nailhead.formats.musicxml import elements as xml
+
+#: What stands in `other-ornament`: a treble, and with which fret a trill is made, which MusicXML has no place for.
+_TREBLE, _TRILL = "treble", re.compile(r"trill with fret (\d{1,2})")
+
+
+def write_shake(notations: Element, shake: Shake) -> None:
+    """The ornaments of a stroke."""
+    ornaments = SubElement(notations, "ornaments")
+    if shake.trembling is Trembling.TREMOLO:
+        xml.text(ornaments, "tremolo", "3", type="single")
+    elif shake.trembling is Trembling.TREBLE:
+        xml.text(ornaments, "other-ornament", _TREBLE)
+    else:
+        SubElement(ornaments, "trill-mark")
+        if shake.fret is not None:
+            xml.text(ornaments, "other-ornament", f"trill with fret {shake.fret}")
+
+
+def read_shake(note: Element) -> Shake | None:
+    """How a note is shaken, where that is written as above; a trill without its other fret is none."""
+    other = " ".join(found.text or "" for found in note.iterfind("notations/ornaments/other-ornament"))
+    if note.find("notations/ornaments/trill-mark") is not None and (found := _TRILL.search(other)):
+        return Shake(Trembling.TRILL, int(found[1]))
+    if _TREBLE in other.split():
+        return Shake(Trembling.TREBLE)
+    single = note.find("notations/ornaments/tremolo[@type='single']")
+    return Shake(Trembling.TREMOLO) if single is not None else None
