@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.music.note_names import NOTE_NAMES
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import CHORD_NAMES, TabOptions
 
@@ -26,12 +27,15 @@ WAYS: dict[str, tuple[str, ...]] = {
     "chords": CHORD_NAMES,
     "feel": FEELS,
     "staff": STAVES,
+    "names": NOTE_NAMES,
 }
 
 
 @dataclass(frozen=True, slots=True)
 class SheetOptions:
-    """`kick_off`, `second` and `ending` print what a solo or a second time has beside the written bars."""
+    """What is printed. `names` are the melody notes', under them; `kick_off`, `second` and `ending` print what a
+    solo or a second time has beside the written bars.
+    """
 
     paper: str = "A4"
     size: str = "usual"
@@ -39,6 +43,7 @@ class SheetOptions:
     chords: str = "shape and sound"
     feel: str = "even"
     staff: str = "none"
+    names: str = "none"
     diagrams: bool = False
     fingers: bool = False
     hands: bool = True

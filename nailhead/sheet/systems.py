@@ -76,6 +76,7 @@ class SystemSetter:
         self.painter = TabPainter(self.style, self.strings, options.tab, ladder.fit.setup.fret_name)
         sung = (len(event.words) for bar in ladder.tune.bars for event in bar.events)
         self.verses = max(sung, default=0) if options.words else 0
+        self.named = int(options.names != "none")
         voice = VOICES.get(options.staff)
         self.staff = StaffPainter(self.style, writing_of(ladder), voice) if voice else None
         self.staff_top, self.lift = self._staff_room(items)
@@ -98,7 +99,8 @@ class SystemSetter:
     @property
     def height(self) -> float:
         """A system with the room around it, in mm."""
-        below = BELOW + (1.0 + 1.6 * self.verses if self.verses else 0)
+        rows = self.verses + self.named
+        below = BELOW + (1.0 + 1.6 * rows if rows else 0)
         return self.style.staff_height(self.strings) + self.lift + (ABOVE + below + BETWEEN) * self.style.gap
 
     @property
@@ -114,7 +116,7 @@ class SystemSetter:
         bars = [self._laid(item) for item in row]
         room = self.line - self._margin_width(row[0], first)
         total = sum(bar.column.width for bar in bars)
-        closest = 1.0 if self.verses or self.options.fingers else TIGHTEST
+        closest = 1.0 if self.verses or self.named or self.options.fingers else TIGHTEST
         count = min(len(bars), max(1, -int(-total * closest // room)))
         while True:
             rows = even_rows(bars, count)
@@ -137,6 +139,8 @@ class SystemSetter:
         needs = self.painter.room_needed(bar, self.ladder.fit.shape_fifths, self.options.words, self.options.chords)
         column = with_room(column, needs)
         column = with_room(column, slur_needs(item.bar, self.style, self.options.fingers))
+        if self.named:
+            column = with_room(column, self.painter.names_needed(item.bar, bar.key, self.options.names))
         # Heads and accidentals of the staff keep their room in a system that is set closer.
         column = with_room(column, (Need(need.start, need.end, need.mm / TIGHTEST) for need in staff_needs))
         closing = (0.8 if bar.closes_repeat else 0.0) * gap
@@ -224,7 +228,9 @@ class SystemSetter:
             *right_line(bar, self.style, self.span, column.width),
         ]
         if self.options.words:
-            marks += painter.words(bar, column)
+            marks += painter.words(bar, column, self.named)
+        if self.named:
+            marks += painter.names(item.bar, column, bar.key, self.options.names)
         if self.options.fingers:
             marks += self._kept(item.bar, column)
         if item.shows_metre and bar.number > 1:

@@ -11,7 +11,9 @@ from dataclasses import dataclass, field
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, Touch, Trembling, Way
 from nailhead.core.music.chord import Chord, transpose_chord
+from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.note_names import note_name
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span
 from nailhead.sheet.columns import Column, Need
@@ -209,12 +211,38 @@ class TabPainter:
     def _word_width(self, word: str) -> float:
         return measure(word, 1.1 * self.style.gap)
 
-    def words(self, bar: Bar, column: Column) -> list[Mark]:
+    def named_notes(self, bar: ArrangedBar, key: Key, names: str) -> list[tuple[Time, str]]:
+        """Where a melody note is sounded, and what it is called."""
+        return [
+            (stroke.onset, note_name(note.pitch, key, names))
+            for stroke in bar.strokes
+            for note in stroke.notes
+            if note.role in (Role.MELODY, Role.FILL) and not note.held
+        ]
+
+    def names_needed(self, bar: ArrangedBar, key: Key, names: str) -> list[Need]:
+        """What the names under a bar ask of its column."""
+        named = self.named_notes(bar, key, names)
+        ends = [*(onset for onset, _ in named[1:]), bar.length]
+        return [
+            Need(onset, end, self._word_width(name) + 0.4 * self.style.gap)
+            for (onset, name), end in zip(named, ends, strict=True)
+            if end > onset
+        ]
+
+    def names(self, bar: ArrangedBar, column: Column, key: Key, names: str) -> list[Mark]:
+        """The names, in the first row under the strings."""
+        y = self.style.words_line(self.strings, 0)
+        named = dict(self.named_notes(bar, key, names))
+        return [Text(column.x(onset), y, name, 1.05 * self.style.gap, Ink.MELODY) for onset, name in named.items()]
+
+    def words(self, bar: Bar, column: Column, below: int = 0) -> list[Mark]:
+        """The words under their notes, `below` so many rows of something else."""
         style = self.style
         return [
             Text(
                 column.x(event.onset),
-                style.words_line(self.strings, verse),
+                style.words_line(self.strings, verse + below),
                 word.replace("_", "—").replace("‑", "-"),
                 1.1 * style.gap,
             )

@@ -38,7 +38,10 @@ class ChoiceModel(Model):
 
 
 class NoteModel(Model):
-    """A note of a bar: where it stands (mm), how it is played. `touch` is "" where it is slurred or held."""
+    """A note of a bar: where it stands (mm), how it is played, and its `name` as the teacher has notes called.
+
+    `touch` is "" where it is slurred or held.
+    """
 
     onset: str
     x: float
@@ -46,6 +49,7 @@ class NoteModel(Model):
     fret: int
     fret_name: str
     pitch: str
+    name: str
     role: str
     finger: int
     touch: str

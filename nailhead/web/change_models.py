@@ -155,6 +155,7 @@ class SheetWish(Model):
     chords: str | None = None
     feel: str | None = None
     staff: str | None = None
+    names: str | None = None
     diagrams: bool | None = None
     fingers: bool | None = None
     hands: bool | None = None

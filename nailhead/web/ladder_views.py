@@ -13,6 +13,7 @@ from nailhead.core.arrange.teacher.pinning import patterns_that_fit, shapes_offe
 from nailhead.core.arrange.values import FrettedNote, Grade, Ornament, Stroke, Touch
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.cautions import cautions
+from nailhead.core.music.note_names import NOTE_NAMES, note_name
 from nailhead.sheet.columns import Column
 from nailhead.sheet.ladder_view import (
     STYLE,
@@ -114,7 +115,7 @@ def ladder_model(bench: Bench) -> LadderModel:
         chords_suggested=ladder.chords_suggested,
         cautions=list(cautions(fit.setup)),
         rungs=[
-            RungModel(number=number, name=rung.name, plays=rung.plays)
+            RungModel(number=number, name=rung.name, plays=rung.plays, version=rung.version)
             for number, rung in enumerate(ladder.idiom.rungs, start=1)
         ],
         signs=list(ladder.idiom.right.alphabet),
@@ -264,7 +265,7 @@ def cell_detail(bench: Bench, place: int, rung: int) -> CellDetail:
         strings=ladder.fit.setup.instrument.strings,
         gap=STYLE.gap,
         notes=[
-            _note(ladder, stroke, touch, note, cell.column)
+            _note(bench, place, stroke, touch, note, cell.column)
             for stroke in bar.strokes
             for touch in stroke.touches
             for note in touch.notes
@@ -289,8 +290,9 @@ def cell_choices(bench: Bench, place: int, rung: int) -> CellChoices:
     )
 
 
-def _note(ladder: Ladder, stroke: Stroke, touch: Touch, note: FrettedNote, column: Column) -> NoteModel:
-    slur = note.slur
+def _note(bench: Bench, place: int, stroke: Stroke, touch: Touch, note: FrettedNote, column: Column) -> NoteModel:
+    slur, ladder, names = note.slur, bench.ladder, bench.sheet.names
+    called = note_name(note.pitch, ladder.tune.bars[place].key, names) if names in NOTE_NAMES[2:] else str(note.pitch)
     return NoteModel(
         onset=str(stroke.onset),
         x=round(column.x(stroke.onset), 2),
@@ -298,6 +300,7 @@ def _note(ladder: Ladder, stroke: Stroke, touch: Touch, note: FrettedNote, colum
         fret=note.place.fret,
         fret_name=ladder.fit.setup.fret_name(note.place.fret),
         pitch=str(note.pitch),
+        name=called,
         role=note.role,
         finger=note.finger,
         touch=ladder.idiom.right.row_of(touch).id if touch.struck else "",

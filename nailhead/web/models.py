@@ -243,11 +243,12 @@ class PhraseModel(Model):
 
 
 class RungModel(Model):
-    """A rung: its name, and how much of the melody it plays, as "the beats"."""
+    """A rung: its name, how much of the melody it plays, as "the beats", and what a tune wholly on it is called."""
 
     number: int
     name: str
     plays: str
+    version: str
 
 
 class SpotModel(Model):
@@ -348,6 +349,7 @@ class SheetOptionsModel(Model):
     chords: str
     feel: str
     staff: str
+    names: str
     diagrams: bool
     fingers: bool
     hands: bool

@@ -34,7 +34,7 @@ def saz_ladder(way: str = "scale note above") -> Ladder:
 
 @pytest.mark.parametrize(("way", "frets"), [("scale note above", {10}), ("next fret", {8}), ("none", set())])
 def test_held_notes_are_trilled_on_the_saz(way: str, frets: set[int]) -> None:
-    """From the sixth rung, D with E or with the next fret; C has a grace already, and what closes the phrase stands still
+    """From the sixth rung, D with E or with the next fret; C has a grace already, and what closes stands still
     (common practice; frets after handbook §2).
     """
     ladder = saz_ladder(way)

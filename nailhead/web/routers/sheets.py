@@ -55,7 +55,8 @@ def _sheet(bench: Bench) -> Sheet:
 
 
 def _text(bench: Bench, wanted: Wanted) -> str:
-    return write_text(bench.ladder, bench.arrangement.rungs, second_bars(bench.ladder, bench.arrangement))
+    second = second_bars(bench.ladder, bench.arrangement)
+    return write_text(bench.ladder, bench.arrangement.rungs, second, bench.sheet.names)
 
 
 def _json(bench: Bench, wanted: Wanted) -> str:

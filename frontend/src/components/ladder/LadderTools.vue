@@ -43,6 +43,9 @@ function tempo(event: Event) {
       <button v-for="one in ladder.rungs" :key="one.number" type="button" class="step" :aria-label="`All on ${one.number}`" :title="one.name" @click="emit('level', one.number)">
         {{ one.number }}
       </button>
+      <button v-for="one in ladder.rungs.filter((rung) => rung.version)" :key="one.version" type="button" class="step" :title="`All on ${one.number}, ${one.name}`" @click="emit('level', one.number)">
+        {{ one.version }}
+      </button>
     </div>
     <label class="group" title="The richest path on which no bar and no join is above this grade">
       <span class="quiet">Grade at most</span>

@@ -39,7 +39,7 @@ function setOrnament(event: Event) {
 <template>
   <div class="editor plain-fields" aria-label="The picked note" role="group">
     <p v-if="note">
-      <strong>{{ note.pitch }}</strong>, {{ note.role }} note on string {{ note.string }}, {{ note.fret ? `fret ${note.fret_name}` : 'open' }}
+      <strong>{{ note.name }}</strong>, {{ note.role }} note on string {{ note.string }}, {{ note.fret ? `fret ${note.fret_name}` : 'open' }}
     </p>
     <p v-else>Nothing on string {{ picked.string }} there. Type a fret to add a note.</p>
     <div class="fields">

@@ -12,6 +12,7 @@ const CHOICES = [
   ['chords', 'Chords'],
   ['feel', 'Eighths'],
   ['staff', 'Staff above'],
+  ['names', 'Note names'],
 ] as const
 const THINGS = [
   ['fingers', 'Left-hand fingers'],

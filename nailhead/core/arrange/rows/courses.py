@@ -17,16 +17,14 @@ from nailhead.core.arrange.rows.hands import (
     Choice,
     Idiom,
     Row,
-    Rung,
     as_written,
     by_left,
     by_rows,
 )
 from nailhead.core.arrange.rows.left_hand import LeftHand, Trill
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import PICK, SOFT, picked
+from nailhead.core.arrange.rows.plectrum import PICK, SOFT, picked, picked_rungs
 from nailhead.core.arrange.values import Ornament, Way
-from nailhead.core.music.layers import Layer
 
 
 def _struck(way: Way, also: Where | None = None) -> tuple[Voice, ...]:
@@ -104,24 +102,6 @@ SAZ_ROWS = (
 )
 
 
-def _rungs(second: str, third: str, fifth: str, sixth: str, shapes: int = 0, rests: int = 0) -> tuple[Rung, ...]:
-    """`shapes` is the rung that holds chords, `rests` the one from which the melody's rests are struck; 0 for none."""
-
-    def adds(rung: int, *others: Adds) -> tuple[Adds, ...]:
-        found = ((Adds.SHAPES, shapes), (Adds.RESTS, rests))
-        return (*others, *(one for one, first in found if first == rung))
-
-    return (
-        Rung("Bare", layer=Layer.PAIRS),
-        Rung(second, adds(2), Layer.PAIRS, empty=12),
-        Rung(third, adds(3), Layer.PAIRS, empty=14),
-        Rung("Slurs", adds(4, Adds.SLURS), empty=14),
-        Rung(fifth, adds(5, Adds.FLOW), empty=24, hole=9),
-        Rung(sixth, adds(6, Adds.MOVES), empty=24, hole=9),
-        Rung("Solo", adds(7, Adds.SOLO), thins=Layer.BONES, empty=24, hole=9),
-    )
-
-
 _SAZ = ("saz", "saz-short")
 #: Where players differ on the second stroke of a jig, and on the third of a group of three (common practice).
 JIG = Choice(
@@ -146,7 +126,7 @@ NOTER = Idiom(
     ("dulcimer",),
     picked(ALPHABET, NOTER_ROWS, COSTS["melody string"]),
     LeftHand(frozenset({Ornament.SLIDE}), one_finger=True, slur_frets=2, grace_slide=1),
-    rungs=_rungs("Strum", "Drones", "Out and in", "Slides"),
+    rungs=picked_rungs("Strum", "Drones", "Out and in", "Slides"),
     strings=(1,),
     drones=(2, 3, 4),
     choices=(FIRST_RUNG, JIG, *FRAMES),
@@ -156,7 +136,7 @@ FINGERED = Idiom(
     "chord melody",
     ("dulcimer",),
     picked(ALPHABET, FINGERED_ROWS),
-    rungs=_rungs("Open courses", "Chords", "Picked", "Reach", shapes=3),
+    rungs=picked_rungs("Open courses", "Chords", "Picked", "Reach", {3: (Adds.SHAPES,)}),
     drones=(3,),
     prefers=(1,),
     choices=(FIRST_RUNG, *FRAMES),
@@ -167,7 +147,14 @@ SAZ = Idiom(
     _SAZ,
     picked(ALPHABET, SAZ_ROWS),
     LeftHand(trill=Trill.SCALE, grace_pull=True),
-    rungs=_rungs("Top course", "Through", "Rocking", "Sweeping", rests=2),
+    rungs=picked_rungs(
+        "Top course",
+        "Through",
+        "Rocking",
+        "Sweeping",
+        {2: (Adds.RESTS,)},
+        {3: "Simple", 6: "Ornamented"},
+    ),
     drones=(2, 3),
     choices=(FIRST_RUNG, THREE, TRILL, TRIPLET, *FRAMES),
 )

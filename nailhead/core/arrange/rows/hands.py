@@ -51,6 +51,7 @@ class Rung:
     count on which nothing is. `brushes` are the strings that one brush takes, best first. `layer` is how much of the
     melody the rung plays; `catches` bring notes back that the layer leaves out. Down to `thins` notes may go so that
     a roll fits. With `even` a note that the layer has between two beats is struck on its beat, where it is not caught.
+    `version` names a rung that is by itself a way to play the whole tune.
     """
 
     name: str
@@ -62,6 +63,7 @@ class Rung:
     hole: int = 0
     brushes: tuple[tuple[int, ...], ...] = ()
     even: bool = False
+    version: str = ""
 
     @property
     def plays(self) -> str:

@@ -10,6 +10,9 @@ those of the shape above the melody.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
+from types import MappingProxyType
 from typing import Any
 
 from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
@@ -119,25 +122,34 @@ GUITAR_ROWS = (
     Row("three-three-two", "d! ^q | vr u! | vq ^r | d! ^q", 6, cost=-12, moving_from=6),
 )
 
-MANDOLIN_RUNGS = (
-    Rung("Bare", layer=Layer.PAIRS),
-    Rung("Shuffle", layer=Layer.PAIRS, empty=12),
-    Rung("Doubles", (Adds.SHAPES,), Layer.PAIRS, empty=14),
-    Rung("Slurs", (Adds.SLURS,), empty=14),
-    Rung("Flow", (Adds.FLOW,), empty=24, hole=9),
-    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), empty=24, hole=9),
-    Rung("Solo", (Adds.SOLO,), thins=Layer.BONES, empty=24, hole=9),
-)
+_ADDED: Mapping[int, tuple[Adds, ...]] = {4: (Adds.SLURS,), 5: (Adds.FLOW,), 6: (Adds.MOVES,), 7: (Adds.SOLO,)}
 
-GUITAR_RUNGS = (
-    Rung("Bare", layer=Layer.PAIRS),
-    Rung("Touch", (Adds.SHAPES,), Layer.PAIRS, empty=12),
-    Rung("Chords", layer=Layer.PAIRS, empty=14),
-    Rung("Slurs", (Adds.SLURS,), empty=14),
-    Rung("Flow", (Adds.FLOW,), empty=24, hole=9),
-    Rung("Reach", (Adds.MOVES, Adds.DOUBLES), empty=24, hole=9),
-    Rung("Solo", (Adds.SOLO,), thins=Layer.BONES, empty=24, hole=9),
-)
+
+def picked_rungs(
+    second: str,
+    third: str,
+    fifth: str,
+    sixth: str,
+    more: Mapping[int, tuple[Adds, ...]] = MappingProxyType({}),
+    versions: Mapping[int, str] = MappingProxyType({}),
+) -> tuple[Rung, ...]:
+    """The seven rungs of a pick by the names in which they differ.
+
+    `more` is what a rung adds beside the usual, `versions` name rungs that are a way to play the whole tune.
+    """
+    rungs = (
+        Rung("Bare", layer=Layer.PAIRS),
+        Rung(second, layer=Layer.PAIRS, empty=12),
+        Rung(third, layer=Layer.PAIRS, empty=14),
+        Rung("Slurs", empty=14),
+        Rung(fifth, empty=24, hole=9),
+        Rung(sixth, empty=24, hole=9),
+        Rung("Solo", thins=Layer.BONES, empty=24, hole=9),
+    )
+    return tuple(
+        replace(rung, adds=(*_ADDED.get(number, ()), *more.get(number, ())), version=versions.get(number, ""))
+        for number, rung in enumerate(rungs, 1)
+    )
 
 
 def picked(alphabet: Alphabet, rows: tuple[Row, ...], covers: int = IMPOSSIBLE, **more: Any) -> RightHand:
@@ -168,7 +180,7 @@ MANDOLIN = Idiom(
     "plectrum",
     ("mandolin",),
     picked(ALPHABET, MANDOLIN_ROWS, on_top=True, doubling=Doubling.SAME),
-    rungs=MANDOLIN_RUNGS,
+    rungs=picked_rungs("Shuffle", "Doubles", "Flow", "Reach", {3: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}),
     choices=_CHOICES,
 )
 GUITAR = Idiom(
@@ -176,6 +188,6 @@ GUITAR = Idiom(
     "plectrum",
     ("guitar",),
     picked(ALPHABET, GUITAR_ROWS, on_top=True),
-    rungs=GUITAR_RUNGS,
+    rungs=picked_rungs("Touch", "Chords", "Flow", "Reach", {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}),
     choices=_CHOICES,
 )
