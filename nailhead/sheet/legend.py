@@ -45,9 +45,12 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     right = ladder.idiom.right
     struck = {right.row_of(touch) for bar in bars for stroke in bar.strokes for touch in stroke.touches if touch.signed}
     slurs = {note.slur.ornament for note in notes if note.slur}
-    yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
+    if Role.MELODY in roles:
+        yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
     if roles & {Role.CHORD, Role.FILL}:
         yield [Text(head, 0, "0", SIZE, Ink.CHORD, bold=True)], "chord note"
+    if any(touch.muted for bar in bars for stroke in bar.strokes for touch in stroke.touches):
+        yield [Text(head, 0, "×", SIZE, Ink.CHORD, bold=True)], "damped at once"
     if Role.DRONE in roles:
         yield [Disc(head, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, painter.style.stem)], "drone"
     if painter.options.hands:

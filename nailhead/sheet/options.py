@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 
+from nailhead.core.arrange.rows.backing import PARTS
 from nailhead.core.errors import NailheadError
 from nailhead.core.music.note_names import NOTE_NAMES
 from nailhead.sheet.style import Style
@@ -21,6 +22,7 @@ FEELS = ("even", "swing")
 STAVES = ("none", "melody", "all notes")
 #: Every choice of words and the ways there are, the usual one first.
 WAYS: dict[str, tuple[str, ...]] = {
+    "part": PARTS,
     "paper": tuple(PAPERS),
     "size": tuple(SIZES),
     "colours": COLOURS,
@@ -33,10 +35,11 @@ WAYS: dict[str, tuple[str, ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class SheetOptions:
-    """What is printed. `names` are the melody notes', under them; `kick_off`, `second` and `ending` print what a
-    solo or a second time has beside the written bars.
+    """What is printed: the arrangement or a chord part. `names` are the melody notes', under them; `kick_off`, `second`
+    and `ending` print what a solo or a second time has beside the written bars.
     """
 
+    part: str = PARTS[0]
     paper: str = "A4"
     size: str = "usual"
     colours: str = "colour"
@@ -66,6 +69,11 @@ class SheetOptions:
     def on(self, paper: str, colours: str) -> SheetOptions:
         """The same on other paper, in other ink."""
         return replace(self, paper=paper, colours=colours)
+
+    @property
+    def backs(self) -> bool:
+        """Is it a chord part that is printed and heard?"""
+        return self.part != PARTS[0]
 
     @property
     def style(self) -> Style:

@@ -48,7 +48,8 @@ def layout_sheet(ladder: Ladder, arrangement: Arrangement, options: SheetOptions
     options = options or SheetOptions()
     flow = _Flow(*PAPERS[options.paper])
     grade = grade_path(bars_on_path(ladder, arrangement.rungs), groups_of(ladder, arrangement))
-    flow.head(layout_heading(ladder, flow.width, f"Grade {grade.value}", options, arrangement.rungs))
+    said = f"Chords: {options.part}" if options.backs else f"Grade {grade.value}"
+    flow.head(layout_heading(ladder, flow.width, said, options, () if options.backs else arrangement.rungs))
     passages = passages_of(ladder, arrangement, options)
     items = [item for passage in passages for row in passage.rows for item in row]
     setter = SystemSetter(ladder, options, flow.width - 2 * MARGIN, items)

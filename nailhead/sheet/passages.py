@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from nailhead.core.arrange.fit.backing import backing_part
 from nailhead.core.arrange.fit.ladder import Frame, Ladder
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import bars_on_path
@@ -44,7 +45,9 @@ class Passage:
 
 
 def passages_of(ladder: Ladder, arrangement: Arrangement, options: SheetOptions) -> list[Passage]:
-    """Everything an arrangement has to print. The frame of a solo comes where the path has a solo bar."""
+    """Everything an arrangement has to print, or its chord part; the frame of a solo where the path has a solo bar."""
+    if options.backs:
+        return [Passage("", tuple(_tune(ladder, backing_part(ladder, options.part))))]
     solo = ladder.solo in arrangement.rungs
     found = []
     if solo and options.kick_off and ladder.kick_off:

@@ -77,7 +77,7 @@ class TabPainter:
         style, y = self.style, self.y(note.place.string)
         label = "×" if muted else self.fret_name(note.place.fret)
         label = f"({label})" if note.optional else label
-        size = style.numeral * (0.82 if len(label) > 1 else 1)
+        size = style.numeral * (0.82 if len(label) > 1 or muted else 1)
         baseline = y + 0.36 * size
         if note.held:
             yield self.hole(x, y, len(label) + 2)

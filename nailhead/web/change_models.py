@@ -149,6 +149,7 @@ class Retune(Model):
 class SheetWish(Model):
     """What the sheet shows; what is left out stays as it is."""
 
+    part: str | None = None
     paper: str | None = None
     size: str | None = None
     colours: str | None = None

@@ -343,6 +343,7 @@ class LadderModel(Model):
 class SheetOptionsModel(Model):
     """What a sheet shows, and for each choice of words the ways there are."""
 
+    part: str
     paper: str
     size: str
     colours: str

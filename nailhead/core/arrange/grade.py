@@ -174,7 +174,8 @@ def _woven(at: Graded) -> Reason | None:
         and stroke.notes[0].role in (Role.CHORD, Role.DRONE)
         for stroke in at.struck
     )
-    said = f"{woven} stroke{'s' * (woven > 1)} of the fingers between the melody's."
+    whose = "fingers" if at.right.fingered else "pick"
+    said = f"{woven} stroke{'s' * (woven > 1)} of the {whose} between the melody's."
     return Reason("woven in", woven * POINTS["woven in"], said)
 
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Response
 
-from nailhead.core.arrange.teacher.performing import perform, second_bars
+from nailhead.core.arrange.fit.backing import backing_part
+from nailhead.core.arrange.rows.backing import backing_of
+from nailhead.core.arrange.teacher.performing import Played, perform, second_bars
 from nailhead.core.errors import PathError
 from nailhead.core.sound.playing import Pace, render
 from nailhead.core.sound.pluck import RATE
@@ -74,13 +76,22 @@ def _abc(bench: Bench, wanted: Wanted) -> str:
     return write_tune(bench.computed.tune)
 
 
+def _played(bench: Bench) -> Sequence[Played]:
+    """What is heard of the sheet: the arrangement, or the chord part in the same order."""
+    played = perform(bench.ladder, bench.arrangement)
+    if not bench.sheet.backs:
+        return played
+    backing = backing_part(bench.ladder, bench.sheet.part)
+    return [replace(one, bar=backing[one.index]) for one in played]
+
+
 def _midi(bench: Bench, wanted: Wanted) -> bytes:
-    measures = measures_of(bench, perform(bench.ladder, bench.arrangement))
+    measures = measures_of(bench, _played(bench))
     return write_arrangement_midi(measures, bench.computed.fit.setup, wanted.pace, bench.computed.tune.title)
 
 
 def _wav(bench: Bench, wanted: Wanted) -> bytes:
-    measures = measures_of(bench, perform(bench.ladder, bench.arrangement))
+    measures = measures_of(bench, _played(bench))
     return write_wav(render(measures, bench.computed.fit.setup, wanted.pace), RATE)
 
 
@@ -143,11 +154,17 @@ def _sheet_model(bench: Bench) -> SheetModel:
             svg_page(page.marks, laid.width, laid.height, title, inks)
             for page, title in zip(laid.pages, titles, strict=True)
         ],
-        options=SheetOptionsModel(**asdict(bench.sheet), ways={name: list(ways) for name, ways in WAYS.items()}),
+        options=SheetOptionsModel(**asdict(bench.sheet), ways=_ways(bench)),
         rungs=[rung[0].rung for rung in bench.ladder.rungs],
         phrases=len(bench.ladder.structure.phrases),
         revision=bench.stored.revision,
     )
+
+
+def _ways(bench: Bench) -> dict[str, list[str]]:
+    """What each option may be; of the chord parts those of the instrument."""
+    parts = [WAYS["part"][0], *(row.name for row in backing_of(bench.computed.fit.setup.instrument.kind))]
+    return {name: list(ways) for name, ways in WAYS.items()} | {"part": parts}
 
 
 @router.get("/export/{name}", response_class=Response)

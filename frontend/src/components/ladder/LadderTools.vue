@@ -41,10 +41,7 @@ function tempo(event: Event) {
     <div class="group" role="group" aria-label="Put the whole path on one rung">
       <span class="quiet">All on</span>
       <button v-for="one in ladder.rungs" :key="one.number" type="button" class="step" :aria-label="`All on ${one.number}`" :title="one.name" @click="emit('level', one.number)">
-        {{ one.number }}
-      </button>
-      <button v-for="one in ladder.rungs.filter((rung) => rung.version)" :key="one.version" type="button" class="step" :title="`All on ${one.number}, ${one.name}`" @click="emit('level', one.number)">
-        {{ one.version }}
+        {{ one.version ? `${one.number} ${one.version}` : one.number }}
       </button>
     </div>
     <label class="group" title="The richest path on which no bar and no join is above this grade">
@@ -111,7 +108,8 @@ function tempo(event: Event) {
 }
 .step {
   font: inherit;
-  width: 1.6rem;
+  min-width: 1.6rem;
+  padding: 0 0.3rem;
   height: 1.7rem;
   border: 1px solid var(--hairline);
   background: var(--panel);

@@ -41,6 +41,7 @@ const handout = computed(() => api.handoutAddress(props.setupId, rungs.value, [p
         <option v-for="at in sheet.pages.length" :key="at" :value="at">{{ at }}</option>
       </select>
     </label>
+    <audio controls preload="none" :src="`${address('wav')}#${sheet.revision}`" aria-label="Hear what is on the sheet"></audio>
     <label>
       Tempo of MIDI and WAV
       <input v-model.number="tempo" type="number" min="20" max="400" placeholder="own" />

@@ -6,6 +6,7 @@ defineProps<{ options: Sheet['options'] }>()
 const emit = defineEmits<{ show: [wish: SheetWish] }>()
 
 const CHOICES = [
+  ['part', 'Part'],
   ['paper', 'Paper'],
   ['size', 'Size'],
   ['colours', 'Ink'],

@@ -1,0 +1,121 @@
+"""The chord part of a tune: a backing pattern laid over its chords, bar by bar."""
+
+from __future__ import annotations
+
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.backing import ALPHABET, BackingRow, backing_of
+from nailhead.core.arrange.rows.patterns import Pattern, Slot, Want, Where, read_row
+from nailhead.core.arrange.tones import tones_on
+from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Stroke, Touch, single
+from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.fretboard.shapes import Shape, shapes_for, tones_of
+from nailhead.core.music.chord import Chord
+from nailhead.core.music.clock import clock_of
+from nailhead.core.music.key import Key
+from nailhead.core.music.metre import Time
+from nailhead.core.music.structure import chord_at
+
+#: Highest fret of a shape's lowest stop, and of a bass note.
+HIGHEST = 5
+#: A closed shape has so many strings at least.
+CLOSED = 3
+_OCTAVE = 1200
+
+
+def backing_part(ladder: Ladder, name: str) -> tuple[ArrangedBar, ...]:
+    """Every written bar as a second player backs it; the instrument's first pattern where it has none of that name.
+
+    Upbeats, and what has no chord, rest.
+    """
+    rows = backing_of(ladder.fit.setup.instrument.kind)
+    row = next((row for row in rows if row.name == name), rows[0])
+    return tuple(_bar(ladder, index, row) for index in range(len(ladder.tune.bars)))
+
+
+def _bar(ladder: Ladder, index: int, row: BackingRow) -> ArrangedBar:
+    written, harmony = ladder.tune.bars[index], ladder.structure.harmony[index]
+    clock = clock_of(written.metre)
+    whole = written.length == sum(clock.groups) * clock.count and not ladder.structure.offsets[index]
+    strokes: list[Stroke] = []
+    for slot, at in _slots(row, clock.groups) if whole else ():
+        onset = at * clock.count
+        chord = chord_at(harmony, onset)
+        touch = _touch(ladder.fit.setup, slot, chord, row, written.key) if chord else None
+        strokes.append(Stroke(onset, slot.counts * clock.count, (touch,) if touch else ()))
+    if not strokes:
+        strokes = [Stroke(Time(0), written.length)]
+    return ArrangedBar(written.number, 1, tuple(strokes), (row.name,))
+
+
+def _slots(row: BackingRow, groups: tuple[int, ...]) -> list[tuple[Slot, int]]:
+    """The slots of a bar with their counts; where no text fills it, one strum a group."""
+    pattern = row.for_groups(groups) or _plain(groups)
+    return [(slot, begun + slot.at) for begun in range(0, sum(groups), pattern.counts) for slot in pattern.slots]
+
+
+def _plain(groups: tuple[int, ...]) -> Pattern:
+    return read_row(ALPHABET, "strum", " | ".join("S" + "." * (size - 1) for size in groups), 1)
+
+
+def _touch(setup: Setup, slot: Slot, chord: Chord, row: BackingRow, key: Key) -> Touch | None:
+    if not slot.voices:
+        return None
+    (voice,) = slot.voices
+    if voice.want is Want.FILL:
+        place = bass_place(setup, chord, other=voice.where is Where.OTHER_BASS)
+        return single(voice.by, voice.way, _note(setup, place, key))[0] if place else None
+    shape = backing_shape(setup, chord, row.closed)
+    if shape is None:
+        return None
+    fingers = dict(shape.fingers)
+    notes = tuple(_note(setup, Place(*stop), key, fingers.get(stop[0], 0)) for stop in _run(shape))
+    return Touch(voice.by, voice.way, notes, voice.loudness, voice.muted)
+
+
+def _note(setup: Setup, place: Place, key: Key, finger: int = 0) -> FrettedNote:
+    return FrettedNote(place, tones_on(setup).name(setup.sounding_cents(place), key), Role.CHORD, finger)
+
+
+def _run(shape: Shape) -> tuple[tuple[int, int], ...]:
+    """The longest run of neighbouring strings of a shape: what one stroke takes."""
+    runs: list[list[tuple[int, int]]] = []
+    for stop in shape.frets:
+        if runs and stop[0] == runs[-1][-1][0] + 1:
+            runs[-1].append(stop)
+        else:
+            runs.append([stop])
+    lengths = [len(run) for run in runs]
+    return tuple(runs[lengths.index(max(lengths))])
+
+
+def backing_shape(setup: Setup, chord: Chord, closed: bool) -> Shape | None:
+    """The chord's first shape, or the first closed one of three strings or more, which can be damped."""
+    shapes = shapes_for(setup, chord, HIGHEST)
+    shut = (shape for shape in shapes if len(_run(shape)) >= CLOSED and all(fret for _, fret in shape.frets))
+    return (next(shut, None) if closed else None) or next(iter(shapes), None)
+
+
+def bass_place(setup: Setup, chord: Chord, other: bool) -> Place | None:
+    """The lowest root on the bass half of the strings, or with `other` the fifth (else the third) that lies lowest on its string."""
+    root = tones_of(Chord(chord.root if other or not chord.bass else chord.bass), setup)[0]
+    found = _places(setup, root)
+    if not other:
+        return min(found, key=setup.sounding_cents, default=None)
+    tones = dict(zip(chord.intervals, tones_of(chord, setup), strict=False))
+    wanted = next((tones[step] for step in (7, 6, 8, 4, 3) if step in tones), root)
+    low = min(found, key=setup.sounding_cents, default=None)
+    others = [place for place in _places(setup, wanted) if place != low]
+    if low is None:
+        return min(others, key=setup.sounding_cents, default=None)
+    return min(others, key=lambda place: (place.fret, abs(place.string - low.string)), default=low)
+
+
+def _places(setup: Setup, tone: int) -> list[Place]:
+    strings = [string for string in setup.strings if not string.drone]
+    bass = strings[len(strings) // 2 :]
+    return [
+        Place(string.number, fret)
+        for string in bass
+        for fret in range(min(HIGHEST, string.last_fret) + 1)
+        if int(setup.sounding_cents(Place(string.number, fret))) % _OCTAVE == tone
+    ]
