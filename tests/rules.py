@@ -398,9 +398,9 @@ def _own_fingers_and_ornaments(ladder: Ladder, written: Bar, bar: ArrangedBar) -
             for note in touch.notes:
                 if note.slur and note.slur.ornament not in idiom.left.ornaments:
                     said.append(f"a foreign {note.slur.ornament} at {stroke.onset}")
-                melody = note.role is Role.MELODY
+                melody = note.role is Role.MELODY or note.place.fret > 0
                 if melody and idiom.strings and note.place.string not in idiom.strings:
-                    said.append(f"the melody on string {note.place.string} at {stroke.onset}")
+                    said.append(f"melody or a stop on string {note.place.string} at {stroke.onset}")
     return said
 
 

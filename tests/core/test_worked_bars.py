@@ -17,7 +17,6 @@ from tests.worked_bars import ALL, IN_SEVEN, SAZ, Worked, full, written
 #: Bars that we play otherwise, and why that is no worse.
 _SIXTH = "a sixth on the open string below stands for the stopped third: as full, and no finger moves"
 _SOLO = "the solo is another variation of the same bar, with its bones where they were"
-_GRACE = "the bar has a slide already; a second one comes where it would else be as below"
 _OPEN = "the open courses are the chord's own root and fifth; the shape with the third is one of the other ways"
 _G = "G with its root on the middle course and the open fifth below: a whole chord, and fewer fingers"
 OTHERWISE: dict[tuple[str, str, int, str], str] = {
@@ -27,7 +26,6 @@ OTHERWISE: dict[tuple[str, str, int, str], str] = {
     ("mandolin", "plectrum", 7, "B"): _SOLO,
     ("guitar", "plectrum", 7, "A"): _SOLO,
     ("guitar", "plectrum", 7, "B"): _SOLO,
-    ("dulcimer", "noter", 6, "A"): _GRACE,
     ("dulcimer", "noter", 7, "A"): _SOLO,
     ("dulcimer", "noter", 7, "B"): _SOLO,
     **{("dulcimer", "chord-melody", rung, "A"): _OPEN for rung in (3, 4, 5, 6)},

@@ -114,6 +114,13 @@ class Setup:
         whole = sum("½" not in self.fret_name(fret) for fret in range(low + 1, high + 1))
         return max(whole, int(low != high))
 
+    def frets_below(self, fret: int, count: int) -> int:
+        """The fret so many below, half frets not counted; 0 where the neck ends before."""
+        if not self.instrument.fret_names:
+            return max(0, fret - count)
+        whole = [at for at in range(1, fret) if "½" not in self.fret_name(at)]
+        return whole[-count] if len(whole) >= count else 0
+
     def string(self, number: int) -> SoundingString:
         return self.strings[number - 1]
 

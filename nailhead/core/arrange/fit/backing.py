@@ -96,7 +96,7 @@ def backing_shape(setup: Setup, chord: Chord, closed: bool) -> Shape | None:
 
 
 def bass_place(setup: Setup, chord: Chord, other: bool) -> Place | None:
-    """The lowest root on the bass half of the strings, or with `other` the fifth (else the third) that lies lowest on its string."""
+    """The lowest root on the bass half of the strings; with `other` the fifth (else the third) on the lowest fret."""
     root = tones_of(Chord(chord.root if other or not chord.bass else chord.bass), setup)[0]
     found = _places(setup, root)
     if not other:

@@ -37,8 +37,7 @@ def with_fill(context: BarContext) -> BarContext | None:
     walk = walk_between(context, last.cents, goal.cents, [grid.time(at) for at in ticks])
     if walk is None:
         return None
-    setup = context.setup
-    places = tuple(setup.places(cents) for cents in walk)
+    places = tuple(context.places(cents) for cents in walk)
     return _filled(context, grid, ticks, [(found, None, 0) for found in places])
 
 
@@ -103,7 +102,11 @@ def _filled(
 
 def scale_on(context: BarContext) -> list[Fraction]:
     """The key's notes that the neck has, in cents, lowest first."""
-    return sorted(cents for cents in context.setup.reachable if context.tones.in_scale(cents, context.key))
+    return sorted(
+        cents
+        for cents in context.setup.reachable
+        if context.tones.in_scale(cents, context.key) and context.places(cents)
+    )
 
 
 def walk_between(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import cached_property
 from math import lcm
 from typing import NamedTuple
@@ -11,7 +12,7 @@ from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.placing import Spot
 from nailhead.core.arrange.tones import Tones
 from nailhead.core.arrange.values import Slur
-from nailhead.core.fretboard.setup import Setup
+from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
@@ -68,7 +69,8 @@ class BarContext:
     """Everything one bar's arrangement depends on; equal contexts give equal bars.
 
     `cadence` marks a bar that ends a phrase, `lead_in` the melody pitch that follows it. `drones` are strings that
-    ring open whatever the chord. Where it `stops`, nothing is struck but the melody.
+    ring open whatever the chord, `strings` those that are stopped, () all. Where it `stops`, nothing is struck but the
+    melody.
     """
 
     shapes: ShapeBook
@@ -80,6 +82,7 @@ class BarContext:
     cadence: bool = False
     lead_in: Pitch | None = None
     drones: tuple[int, ...] = ()
+    strings: tuple[int, ...] = ()
     stops: bool = False
 
     @property
@@ -89,6 +92,11 @@ class BarContext:
     @property
     def tones(self) -> Tones:
         return self.shapes.tones
+
+    def places(self, cents: Fraction) -> tuple[Place, ...]:
+        """Where a pitch is played on the strings that are stopped."""
+        found = self.setup.places(cents)
+        return tuple(place for place in found if place.string in self.strings) if self.strings else found
 
     @cached_property
     def out_of_tune(self) -> tuple[str, ...]:

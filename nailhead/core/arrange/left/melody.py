@@ -129,6 +129,7 @@ def bar_contexts(
     placement: Placement,
     following: Mapping[int, int],
     drones: tuple[int, ...] = (),
+    strings: tuple[int, ...] = (),
     stops: bool = False,
 ) -> dict[int, BarContext]:
     """A context for the first bar of each class of equal bars; `following` is the bar played after each.
@@ -164,6 +165,7 @@ def bar_contexts(
                 index in cadences,
                 _first_pitch(tune, following.get(index)),
                 drones,
+                strings,
                 stops and any(event.pitch is None for event in bar.events),
             )
     return contexts

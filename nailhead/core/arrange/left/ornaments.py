@@ -51,6 +51,7 @@ def grace_into(left: LeftHand, note: FrettedNote, setup: Setup, barred: bool) ->
         return None
     if fret <= left.grace_hammer and Ornament.HAMMER in left.ornaments:
         return Slur(Ornament.HAMMER, 0, grace=True)
-    if fret > left.grace_slide and Ornament.SLIDE in left.ornaments:
-        return Slur(Ornament.SLIDE, fret - left.grace_slide, grace=True)
+    start = setup.frets_below(fret, left.grace_slide)
+    if start and Ornament.SLIDE in left.ornaments:
+        return Slur(Ornament.SLIDE, start, grace=True)
     return None
