@@ -120,6 +120,11 @@ GUITAR_ROWS = (
     Row("roll", "d ^q | vr ^q", 6, cost=-8),
     Row("jig roll", "d ^q vr", 6, cost=-8),
     Row("three-three-two", "d! ^q | vr u! | vq ^r | d! ^q", 6, cost=-12, moving_from=6),
+    Row("double stop", "dp ^q", 6, cost=4),
+    Row("jig double stop", "dp ^q d!", 6, cost=4, moving_from=6),
+    Row("double-stop pair", "dp u!", 6, cost=3, moving_from=6),
+    Row("double stops", "dp up!", 6, cost=5, moving_from=6),
+    Row("double-stop jig", "dp u! dp!", 6, cost=5, moving_from=6),
 )
 
 _ADDED: Mapping[int, tuple[Adds, ...]] = {4: (Adds.SLURS,), 5: (Adds.FLOW,), 6: (Adds.MOVES,), 7: (Adds.SOLO,)}
