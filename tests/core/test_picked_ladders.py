@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
@@ -175,6 +176,65 @@ def test_schools_of_the_third_stroke() -> None:
     three = '"D"d3 e2f2 a3|"D"a3 f2e2 d3|]'
     assert {one[:3] for one in ways("saz", "plectrum", three, "10/8", 5)} == {(down, up, up)}
     assert {one[:3] for one in ways("saz", "plectrum", three, "10/8", 5, third_stroke="down")} == {(down, up, down)}
+
+
+def arranged(instrument: str, idiom: str, body: str, metre: str = "4/4", key: str = "G", **taken: str) -> Ladder:
+    row = find_instrument(instrument)
+    way = find_idiom(idiom, row, options_of(taken))
+    return build_ladder(fit_tune(tune(body, metre, key), row, Wish(strings=way.strings)), way)
+
+
+@pytest.mark.parametrize("idiom", ["noter", "chord-melody"])
+def test_a_hand_may_go_in_on_the_beat(idiom: str) -> None:
+    """Where one school goes out the other goes in, on every rung; nothing else changes (common practice)."""
+    body = '"D"d4 e2 f2|"G"g2 f2 e4|"A"e2 dc d2 e2|"D"d8|]'
+    out, inward = (arranged("dulcimer", idiom, body, key="D", beat_stroke=way) for way in ("out", "in"))
+    other = {Way.DOWN: Way.UP, Way.UP: Way.DOWN}
+
+    def strokes(bar: ArrangedBar, way: Mapping[Way, Way]) -> list[object]:
+        return [
+            (stroke.onset, way.get(touch.way, touch.way), sorted(note.place for note in touch.notes))
+            for stroke in bar.strokes
+            for touch in stroke.touches
+        ]
+
+    for rung, mirrored in zip(out.rungs[:6], inward.rungs[:6], strict=True):
+        for bar, back in zip(rung, mirrored, strict=True):
+            assert strokes(bar, other) == strokes(back, {})
+
+
+def test_a_roll_may_go_down_down_up() -> None:
+    """On a held note: down, up, down, up or down, down, up, down over three strings (common practice)."""
+    rolled = {}
+    for way in ("alternating", "down down up"):
+        ladder = arranged("mandolin", "plectrum", '"G"B4 G4|"G"G4 B4|]', rolls=way)
+        rolled[way] = {
+            tuple(stroke.touches[0].way for stroke in bar.strokes[at : at + 4])
+            for bar in ladder.rungs[4]
+            for at in (0, 4)
+            if "roll" in bar.patterns and len(bar.strokes) >= at + 4
+        }
+    down, up = Way.DOWN, Way.UP
+    assert (down, up, down, up) in rolled["alternating"]
+    assert (down, down, up, down) in rolled["down down up"] and (down, up, down, up) not in rolled["down down up"]
+
+
+def test_a_saz_melody_may_keep_to_one_course() -> None:
+    """No stroke takes the drones along in that school; in the usual one most do from rung 3 on (common practice)."""
+    body = '"Am"A3 B2 c2 d3|"Am"d3 c2 B2 A3|]'
+    usual, alone = (
+        arranged("saz", "plectrum", body, "10/8", "Am", courses=way) for way in ("through all courses", "on one course")
+    )
+    assert any(len(stroke.notes) == 3 for bar in usual.rungs[2] for stroke in bar.strokes)
+    assert not any(len(stroke.notes) > 1 for bars in alone.rungs for bar in bars for stroke in bar.strokes)
+
+
+def test_a_pick_does_not_slur_twice_running() -> None:
+    """A plucked note dies: of two notes off the beat in a row one is struck (common practice)."""
+    ladder = arranged("mandolin", "plectrum", '"A"A2Bc BAB|"A"c2BA B2A|"A"ABc BAB|"A"A3 A3|]', "6/8", "A")
+    for bar in ladder.rungs[3]:
+        slurred = [stroke.slurred for stroke in bar.strokes]
+        assert not any(one and other for one, other in pairwise(slurred))
 
 
 def test_a_cittern_gets_seven_rungs_from_rows_alone() -> None:

@@ -39,7 +39,7 @@ def single_touch(right: RightHand, note: Single) -> tuple[Finger, Way]:
     count = clock.in_group(note.at / clock.count)
     if count is None:
         return finger, Way.UP if note.before and note.before.way is Way.DOWN else Way.DOWN
-    return finger, Way.UP if count % 2 else Way.DOWN
+    return finger, Way.UP if count % 2 != rule.inward else Way.DOWN
 
 
 def arrange_bare(context: BarContext, idiom: Idiom) -> ArrangedBar:

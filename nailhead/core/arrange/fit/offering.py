@@ -349,7 +349,7 @@ class Offers:
         if voice or not self.right.single.clocked:
             return self._ways[finger]
         count = grid.clock.in_group(Fraction(at, grid.count))
-        return Way.UP if count is None or count % 2 else Way.DOWN
+        return Way.UP if count is None or count % 2 != self.right.single.inward else Way.DOWN
 
     def _slurs(self, grid: Grid, index: int, at: int) -> bool:
         """Can the left hand sound this note from the one before: on its string, in reach, in time?"""

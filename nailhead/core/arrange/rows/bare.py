@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, as_written, by_hand
 from nailhead.core.arrange.rows.hands import (
-    FIRST_RUNG,
     Choice,
     Follows,
     Idiom,
     RightHand,
     Rung,
     SingleNotes,
-    as_written,
-    by_hand,
 )
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way

@@ -10,10 +10,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_hand
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
-    FIRST_RUNG,
-    FRAMES,
     Adds,
     Catch,
     Choice,
@@ -24,8 +23,6 @@ from nailhead.core.arrange.rows.hands import (
     Row,
     Rung,
     SingleNotes,
-    as_written,
-    by_hand,
 )
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
 from nailhead.core.arrange.rows.touches import touches_named

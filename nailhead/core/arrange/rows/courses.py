@@ -9,18 +9,17 @@ Digits behind a sign are courses.
 from __future__ import annotations
 
 from nailhead.core.arrange.rows.bare import TRIPLET
-from nailhead.core.arrange.rows.costs import COSTS
-from nailhead.core.arrange.rows.hands import (
+from nailhead.core.arrange.rows.choices import (
     FIRST_RUNG,
     FRAMES,
-    Adds,
-    Choice,
-    Idiom,
-    Row,
     as_written,
+    by_hand,
     by_left,
     by_rows,
+    turned,
 )
+from nailhead.core.arrange.rows.costs import COSTS
+from nailhead.core.arrange.rows.hands import Adds, Choice, Idiom, Row
 from nailhead.core.arrange.rows.left_hand import LeftHand, Trill
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
 from nailhead.core.arrange.rows.plectrum import PICK, SOFT, picked, picked_rungs
@@ -120,6 +119,16 @@ TRILL = Choice(
     "Trills",
     {"scale note above": as_written, "next fret": by_left(trill=Trill.FRET), "none": by_left(trill=None)},
 )
+#: Which way a hand goes on the beat over a dulcimer, and how many courses of a saz carry the melody (common practice).
+BEAT = Choice("beat_stroke", "Stroke on the beat", {"out": as_written, "in": by_hand(turned)})
+COURSES = Choice(
+    "courses",
+    "The melody goes",
+    {
+        "through all courses": as_written,
+        "on one course": by_rows({row.name: row.text.replace("S", "d").replace("s", "u") for row in SAZ_ROWS}),
+    },
+)
 NOTER = Idiom(
     "noter",
     "noter and drone",
@@ -129,7 +138,7 @@ NOTER = Idiom(
     rungs=picked_rungs("Strum", "Drones", "Out and in", "Slides"),
     strings=(1,),
     drones=(2, 3, 4),
-    choices=(FIRST_RUNG, JIG, *FRAMES),
+    choices=(FIRST_RUNG, JIG, BEAT, *FRAMES),
 )
 FINGERED = Idiom(
     "chord-melody",
@@ -139,7 +148,7 @@ FINGERED = Idiom(
     rungs=picked_rungs("Open courses", "Chords", "Picked", "Reach", {3: (Adds.SHAPES,)}),
     drones=(3,),
     prefers=(1,),
-    choices=(FIRST_RUNG, *FRAMES),
+    choices=(FIRST_RUNG, BEAT, *FRAMES),
 )
 SAZ = Idiom(
     "plectrum",
@@ -156,5 +165,5 @@ SAZ = Idiom(
         {3: "Simple", 6: "Ornamented"},
     ),
     drones=(2, 3),
-    choices=(FIRST_RUNG, THREE, TRILL, TRIPLET, *FRAMES),
+    choices=(FIRST_RUNG, THREE, COURSES, TRILL, TRIPLET, *FRAMES),
 )

@@ -6,10 +6,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
-from typing import Any
 
 from nailhead.core.arrange.rows.costs import COSTS
-from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow
 from nailhead.core.arrange.rows.left_hand import EVERY_ORNAMENT, LeftHand
 from nailhead.core.arrange.rows.patterns import Alphabet, Pattern, own_row, read_row
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
@@ -106,13 +104,15 @@ class SingleNotes:
     """How melody notes are struck by themselves on the bare rung.
 
     `turns` are the fingers that take turns on a string, `others` those on every string that is not listed; with
-    `clocked` the hand goes down on the first of each group of counts and up behind it, in turn, even after a rest.
+    `clocked` the hand goes down on the first of each group of counts and up behind it, in turn, even after a rest,
+    or the other way round where it goes `inward` on the beat.
     `triplet` are the ways of a triplet that leads into the first bar.
     """
 
     turns: Mapping[int, tuple[Finger, ...]]
     others: tuple[Finger, ...]
     clocked: bool = False
+    inward: bool = False
     triplet: tuple[Way, Way, Way] | None = None
 
 
@@ -336,55 +336,3 @@ class Idiom:
         first, *others = self.rungs
         higher = (replace(rung, layer=max(rung.layer, layer, key=lambda one: one.rank)) for rung in others)
         return replace(self, rungs=(replace(first, layer=layer), *higher))
-
-
-def as_written(idiom: Idiom) -> Idiom:
-    """The way of a choice that changes nothing."""
-    return idiom
-
-
-def by_hand(change: Callable[[RightHand], RightHand]) -> Callable[[Idiom], Idiom]:
-    """The way of a choice that changes the right hand alone."""
-    return lambda idiom: replace(idiom, right=change(idiom.right))
-
-
-def by_left(**changed: Any) -> Callable[[Idiom], Idiom]:
-    """The way of a choice that changes the left hand alone."""
-    return lambda idiom: replace(idiom, left=replace(idiom.left, **changed))
-
-
-def by_rows(texts: Mapping[str, str]) -> Callable[[Idiom], Idiom]:
-    """The way of a choice that writes some rows otherwise, by their names."""
-    return by_hand(
-        lambda right: replace(right, rows=tuple(replace(row, text=texts.get(row.name, row.text)) for row in right.rows))
-    )
-
-
-def _beginning_with(layer: Layer) -> Callable[[Idiom], Idiom]:
-    return lambda idiom: idiom.beginning_with(layer)
-
-
-#: How much of the melody the first rung plays, on every instrument.
-FIRST_RUNG = Choice(
-    "melody",
-    "Rung 1 plays",
-    {
-        "as usual": as_written,
-        **{layer.words: _beginning_with(layer) for layer in Layer},
-    },
-)
-
-
-def _led_in(row: FrameRow) -> Callable[[Idiom], Idiom]:
-    return lambda idiom: replace(idiom, kick_off=row.name)
-
-
-def _closed(row: FrameRow) -> Callable[[Idiom], Idiom]:
-    return lambda idiom: replace(idiom, ending=row.name)
-
-
-#: What a solo is led in by and closed with.
-FRAMES = (
-    Choice("kick_off", "Kick-off", {row.name: _led_in(row) for row in KICK_OFFS}),
-    Choice("ending", "Ending", {row.name: _closed(row) for row in ENDINGS}),
-)

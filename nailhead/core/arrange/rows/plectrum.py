@@ -16,11 +16,11 @@ from types import MappingProxyType
 from typing import Any
 
 from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_rows
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
-    FIRST_RUNG,
-    FRAMES,
     Adds,
+    Choice,
     Doubling,
     Follows,
     Idiom,
@@ -179,7 +179,22 @@ def picked(alphabet: Alphabet, rows: tuple[Row, ...], covers: int = IMPOSSIBLE, 
     )
 
 
-_CHOICES = (FIRST_RUNG, TRIPLET, *FRAMES)
+#: How a pick rolls over three strings (common practice).
+ROLLS = Choice(
+    "rolls",
+    "Rolls",
+    {
+        "alternating": as_written,
+        "down down up": by_rows(
+            {
+                "roll": "d vq | ^r vq",
+                "jig roll": "d vq ^r",
+                "three-three-two": "d! vq | ^r d! | vq ^r | d! ^q",
+            }
+        ),
+    },
+)
+_CHOICES = (FIRST_RUNG, ROLLS, TRIPLET, *FRAMES)
 MANDOLIN = Idiom(
     "plectrum",
     "plectrum",
