@@ -87,7 +87,7 @@ async function forget(setup: SetupSummary) {
               </div>
               <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
                 <strong><template v-if="setup.name">{{ setup.name }}: </template>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
-                <span class="quiet">{{ setup.label }}</span>
+                <span class="quiet">{{ setup.label }} · {{ setup.idiom }}</span>
               </RouterLink>
               <Button
                 v-if="fits(setup)"
