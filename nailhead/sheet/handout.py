@@ -14,7 +14,7 @@ from nailhead.sheet.options import PAPERS, SheetOptions
 from nailhead.sheet.page import MARGIN, Page, Sheet, footer, layout_heading
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import slur_needs
-from nailhead.sheet.tab import TabPainter
+from nailhead.sheet.tab import TabPainter, painter_of
 
 #: Room for the names of the rungs, and how much wider than natural a phrase is set at most.
 NAMES, WIDEST = 22.0, 1.6
@@ -38,7 +38,7 @@ def layout_handout(ladder: Ladder, rungs: Sequence[int], phrases: Sequence[int],
         layout_heading(ladder, width, f"Rungs {', '.join(map(str, sorted(set(rungs))))}", options)
     ]
     y = MARGIN + 24.0
-    painter = TabPainter(options.style, ladder.fit.setup.instrument.strings, options.tab, ladder.fit.setup.fret_name)
+    painter = painter_of(ladder, options.style, options.tab)
     for phrase in dict.fromkeys(phrases):
         marks, tall = _phrase(ladder, painter, phrase, sorted(set(rungs)), width - 2 * MARGIN, options)
         if y + tall > height - MARGIN - 6.0 and y > MARGIN + 24.0:

@@ -13,7 +13,7 @@ from nailhead.sheet.columns import Column, column_for, with_room
 from nailhead.sheet.marks import Line, Mark, moved
 from nailhead.sheet.slurs import slur_needs
 from nailhead.sheet.style import Style
-from nailhead.sheet.tab import TabOptions, TabPainter
+from nailhead.sheet.tab import TabOptions, TabPainter, painter_of
 
 STYLE = Style()
 USUAL_TAB = TabOptions()
@@ -66,7 +66,7 @@ class LadderFrame:
 def frame_ladder(ladder: Ladder) -> LadderFrame:
     """The columns of every phrase, without a mark yet: what a screen needs to leave room."""
     strings = ladder.fit.setup.instrument.strings
-    painter = TabPainter(STYLE, strings, fret_name=ladder.fit.setup.fret_name)
+    painter = painter_of(ladder, STYLE)
     natural = [
         [_natural(ladder, painter, index) for index in range(start, stop)] for start, stop in ladder.structure.phrases
     ]
@@ -83,7 +83,7 @@ def frame_ladder(ladder: Ladder) -> LadderFrame:
 
 def layout_phrase(ladder: Ladder, frame: LadderFrame, phrase: int) -> LadderPhrase:
     """Every cell of one phrase; the beats of a bar stand above one another on all rungs."""
-    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    painter = painter_of(ladder, STYLE)
     columns = tuple(
         _column(ladder, painter, frame.starts[phrase] + at, column) for at, column in enumerate(frame.columns[phrase])
     )
@@ -117,7 +117,7 @@ def _column(ladder: Ladder, painter: TabPainter, index: int, column: Column) -> 
 
 def marks_in(ladder: Ladder, bar: ArrangedBar, index: int, column: Column) -> tuple[Mark, ...]:
     """A bar of this ladder drawn in a column of another one of the same tune, beat under beat."""
-    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    painter = painter_of(ladder, STYLE)
     written = ladder.tune.bars[index]
     return (
         *painter.staff(column.width),
@@ -139,7 +139,7 @@ class Strip:
 
 def layout_strip(ladder: Ladder, frame: Frame) -> Strip:
     """The bars before or after a solo, with their chords."""
-    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, fret_name=ladder.fit.setup.fret_name)
+    painter = painter_of(ladder, STYLE)
     fifths = ladder.fit.shape_fifths
     marks: list[Mark] = [Line(0, 0, 0, STYLE.staff_height(painter.strings), 2 * STYLE.thin)]
     x = 0.0
@@ -169,7 +169,7 @@ class LoneCell:
 
 def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar, options: TabOptions = USUAL_TAB) -> LoneCell:
     """Written bar `index` as another arrangement plays it, drawn by itself."""
-    painter = TabPainter(STYLE, ladder.fit.setup.instrument.strings, options, ladder.fit.setup.fret_name)
+    painter = painter_of(ladder, STYLE, options)
     written = ladder.tune.bars[index]
     column = column_for([bar], STYLE)
     column = with_room(column, slur_needs(bar, STYLE, options.fingers))

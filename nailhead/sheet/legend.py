@@ -8,7 +8,7 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.touches import TOUCHES, TouchRow
 from nailhead.core.arrange.values import ArrangedBar, Role, Trembling, Way
 from nailhead.core.fretboard.cautions import cautions
-from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
+from nailhead.sheet.marks import Disc, Ink, Line, Mark, Text, moved
 from nailhead.sheet.rhythm import slashes
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import LETTERS, bend_word, trill_marks
@@ -49,6 +49,8 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
     if roles & {Role.CHORD, Role.FILL}:
         yield [Text(head, 0, "0", SIZE, Ink.CHORD, bold=True)], "chord note"
+    if painter.noter and any(note.place.fret for note in notes):
+        yield [Line(0, -1.0, 2 * head, -1.0, painter.noter_width, Ink.MELODY)], "the noter stays on the string"
     if any(touch.muted for bar in bars for stroke in bar.strokes for touch in stroke.touches):
         yield [Text(head, 0, "×", SIZE, Ink.CHORD, bold=True)], "damped at once"
     if Role.DRONE in roles:

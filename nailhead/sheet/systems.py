@@ -19,7 +19,7 @@ from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import slur_needs
 from nailhead.sheet.staff.moments import writing_of
 from nailhead.sheet.staff.painter import VOICES, Engraved, Reach, StaffPainter
-from nailhead.sheet.tab import TabPainter
+from nailhead.sheet.tab import painter_of
 
 #: A row narrower than this share of the line keeps its natural width.
 FILL_FROM = 0.5
@@ -73,7 +73,7 @@ class SystemSetter:
         self.ladder, self.options, self.line = ladder, options, line
         self.style = options.style
         self.strings = ladder.fit.setup.instrument.strings
-        self.painter = TabPainter(self.style, self.strings, options.tab, ladder.fit.setup.fret_name)
+        self.painter = painter_of(ladder, self.style, options.tab)
         sung = (len(event.words) for bar in ladder.tune.bars for event in bar.events)
         self.verses = max(sung, default=0) if options.words else 0
         self.named = int(options.names != "none")

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
+from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.touches import TouchRow, touch_row
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, Touch, Trembling, Way
 from nailhead.core.music.chord import Chord, transpose_chord
@@ -44,14 +45,22 @@ class TabOptions:
     upside_down: bool = False
 
 
+def painter_of(ladder: Ladder, style: Style, options: TabOptions | None = None) -> TabPainter:
+    """The painter of a ladder's instrument and way of playing."""
+    setup = ladder.fit.setup
+    noter = ladder.idiom.left.one_finger
+    return TabPainter(style, setup.instrument.strings, options or TabOptions(), setup.fret_name, noter)
+
+
 @dataclass(frozen=True, slots=True)
 class TabPainter:
-    """Turns arranged bars into marks for an instrument of so many strings."""
+    """Turns arranged bars into marks for an instrument of so many strings; `noter` where one thing stops them."""
 
     style: Style
     strings: int
     options: TabOptions = field(default_factory=TabOptions)
     fret_name: Callable[[int], str] = str
+    noter: bool = False
 
     def y(self, string: int) -> float:
         """The line of a string."""
@@ -60,7 +69,7 @@ class TabPainter:
 
     def notes(self, bar: ArrangedBar, column: Column, metre: Metre, offset: Time) -> list[Mark]:
         """Everything that belongs to the arrangement: heads, numerals, rhythm, right hand."""
-        marks: list[Mark] = []
+        marks: list[Mark] = list(self._noter_line(bar, column)) if self.noter else []
         for stroke in bar.strokes:
             x = column.x(stroke.onset)
             for touch in stroke.touches:
@@ -72,6 +81,20 @@ class TabPainter:
                 marks += self._hands([touch for touch in stroke.touches if touch.signed], x, stroke.shake)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name, self.options.fingers)
         return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
+
+    def _noter_line(self, bar: ArrangedBar, column: Column) -> Iterator[Mark]:
+        """Thick along its string for as long as the noter lies on it, from one stopped note to the next."""
+        last: tuple[int, float] | None = None
+        for stroke in bar.strokes:
+            stopped = next((note.place.string for note in stroke.notes if note.place.fret), 0)
+            x = column.x(stroke.onset)
+            if last and last[0] == stopped:
+                yield Line(last[1], self.y(stopped), x, self.y(stopped), self.noter_width, Ink.MELODY)
+            last = (stopped, x) if stopped else None
+
+    @property
+    def noter_width(self) -> float:
+        return 2.6 * self.style.stem
 
     def _note(self, note: FrettedNote, x: float, muted: bool = False, swept: bool = False) -> Iterator[Mark]:
         style, y = self.style, self.y(note.place.string)

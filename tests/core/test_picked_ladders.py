@@ -18,6 +18,7 @@ from nailhead.core.arrange.rows.courses import NOTER
 from nailhead.core.arrange.rows.hands import Row
 from nailhead.core.arrange.rows.plectrum import MANDOLIN
 from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, options_of
+from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import ArrangedBar, Role, Shake, Stroke, Trembling, Way
 from nailhead.core.errors import FitError
@@ -29,7 +30,8 @@ from nailhead.core.sound.playing import Pace, PlayedBar, tones_of
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
 from nailhead.sheet.ladder_view import layout_cell
-from nailhead.sheet.marks import Polygon
+from nailhead.sheet.marks import Disc, Ink, Line, Polygon, Text
+from nailhead.sheet.page import layout_sheet
 from tests.arrange_report import PICKED, ladders_of
 from tests.core.test_own import built
 from tests.core.test_tune import tune
@@ -201,6 +203,21 @@ def test_a_hand_may_go_in_on_the_beat(idiom: str) -> None:
     for rung, mirrored in zip(out.rungs[:6], inward.rungs[:6], strict=True):
         for bar, back in zip(rung, mirrored, strict=True):
             assert strokes(bar, other) == strokes(back, {})
+
+
+def test_the_noter_lies_on_its_string() -> None:
+    """A thick line from each stopped note to the next, none from or to the open string; the key says so."""
+    ladder = arranged("dulcimer", "noter", '"D"D2E2 F2D2|"D"E2F2 E2D2|]', key="D")
+    cell = layout_cell(ladder, 0, ladder.rungs[0][0])
+    heads = [mark.x for mark in cell.marks if isinstance(mark, Disc)]
+    lines = [(mark.x1, mark.x2) for mark in cell.marks if isinstance(mark, Line) and mark.ink is Ink.MELODY]
+    stopped = [bool(stroke.notes[0].place.fret) for stroke in ladder.rungs[0][0].strokes]
+    assert lines == [
+        (one, other) for (one, other), (a, b) in zip(pairwise(heads), pairwise(stopped), strict=True) if a and b
+    ]
+    sheet = layout_sheet(ladder, Arrangement(level_path(ladder, 2)))
+    words = [mark.text for page in sheet.pages for mark in page.marks if isinstance(mark, Text)]
+    assert "the noter stays on the string" in words
 
 
 def test_a_roll_may_go_down_down_up() -> None:

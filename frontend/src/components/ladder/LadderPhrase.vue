@@ -83,7 +83,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
     </p>
     <div v-for="one in rungs" :key="one.number" class="row" :style="grid">
       <div class="rung-name">
-        <span class="rung-number">{{ one.number }}</span> {{ one.name }}
+        <span><span class="rung-number">{{ one.number }}</span> {{ one.name }}</span>
         <span class="plays" :title="one.plays">{{ one.plays }}</span>
       </div>
       <button
@@ -125,7 +125,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
       </button>
     </div>
     <div v-if="beside" class="row beside" :style="grid">
-      <div class="rung-name"><span class="rung-number">beside</span> {{ beside.name }}</div>
+      <div class="rung-name"><span><span class="rung-number">beside</span> {{ beside.name }}</span></div>
       <div v-for="(one, at) in beside.cells" :key="one.place" class="cell" :style="{ width: px(phrase.bars[at]!.width) }">
         <span class="on-rung">rung {{ one.rung }}, grade {{ one.grade }}</span>
         <svg :viewBox="`0 ${-beside.top} ${phrase.bars[at]!.width} ${beside.height}`" :width="px(phrase.bars[at]!.width)" :height="px(beside.height)" role="img" :aria-label="`Bar ${phrase.bars[at]!.number} on rung ${one.rung} beside`">
