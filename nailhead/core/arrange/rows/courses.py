@@ -70,6 +70,7 @@ FINGERED_ROWS = (
     Row("picked note", "S ^2", 5, cost=-4),
     Row("jig picked", "S ^2 v3", 5, cost=-6),
     Row("chord under a pair", "S u!", 5, cost=3, moving_from=5),
+    Row("chord under three", "S u! d!", 5, cost=3, moving_from=5),
     Row("jig picked note", "S ^2 d!", 5, cost=-4, moving_from=5),
     Row("waltz picked", "S ^2 | v3 ^2 | v3 ^2", 5, cost=-10),
     Row("out and in", "S! s!", 6, cost=-4, moving_from=6),
