@@ -52,7 +52,7 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     if painter.noter and any(note.place.fret for note in notes):
         yield [Line(0, -1.0, 2 * head, -1.0, painter.noter_width, Ink.MELODY)], "the noter stays on the string"
     if any(touch.muted for bar in bars for stroke in bar.strokes for touch in stroke.touches):
-        yield [Text(head, 0, "×", SIZE, Ink.CHORD, bold=True)], "damped at once"
+        yield [Text(head, 0, "×", SIZE, Ink.HAND, bold=True)], "damped at once"
     if Role.DRONE in roles:
         yield [Disc(head, -1.0, 0.9 * head, Ink.INK, Ink.PAPER, painter.style.stem)], "drone"
     if painter.options.hands:

@@ -39,7 +39,6 @@ class SheetOptions:
     and `ending` print what a solo or a second time has beside the written bars.
     """
 
-    part: str = PARTS[0]
     paper: str = "A4"
     size: str = "usual"
     colours: str = "colour"
@@ -47,6 +46,7 @@ class SheetOptions:
     feel: str = "even"
     staff: str = "none"
     names: str = "none"
+    part: str = PARTS[0]
     diagrams: bool = False
     fingers: bool = False
     hands: bool = True

@@ -73,10 +73,14 @@ class TabPainter:
         for stroke in bar.strokes:
             x = column.x(stroke.onset)
             for touch in stroke.touches:
-                if touch.struck and len(touch.notes) > 1:
+                several = len(touch.notes) > 1
+                if touch.struck and several:
                     marks += self._sweep(touch, x)
                 for note in touch.notes:
-                    marks += self._note(note, x, touch.muted, swept=len(touch.notes) > 1)
+                    marks += self._note(note, x, touch.muted and not several, swept=several)
+                if touch.muted and several:
+                    top = min(self.y(note.place.string) for note in touch.notes)
+                    marks.append(Text(x, top - 0.62 * self.style.gap, "×", 0.9 * self.style.gap, Ink.HAND, bold=True))
             if self.options.hands:
                 marks += self._hands([touch for touch in stroke.touches if touch.signed], x, stroke.shake)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name, self.options.fingers)

@@ -104,6 +104,16 @@ def _semitone(name: str) -> int:
     return (dict(zip("CDEFGAB", (0, 2, 4, 5, 7, 9, 11), strict=True))[name[0]] + name.count("#") - name.count("b")) % 12
 
 
+def test_the_last_bar_is_cut_where_the_upbeat_begins() -> None:
+    """A jig with an upbeat of an eighth: the bar of five eighths is strummed as far as it goes."""
+    ladder = ladder_on("guitar", tune('"G"d|GBd gdB|"D"A3 A2|]', "6/8"))
+    upbeat, full, last = backing_part(ladder, "bass and strum")
+    assert not any(stroke.notes for stroke in upbeat.strokes)
+    assert [int(stroke.onset * 8) for stroke in full.strokes if stroke.notes] == [0, 2, 3, 5]
+    assert [int(stroke.onset * 8) for stroke in last.strokes if stroke.notes] == [0, 2, 3]
+    assert sum(stroke.duration for stroke in last.strokes) == ladder.tune.bars[2].length
+
+
 def test_a_chord_over_another_bass_has_it_lowest() -> None:
     """D/F♯: the bass that the name asks for, then the fifth."""
     setup = ladder_on("guitar", tune(BODY, key="C"), "EADGBE", 0).fit.setup

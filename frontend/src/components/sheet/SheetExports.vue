@@ -66,6 +66,9 @@ const handout = computed(() => api.handoutAddress(props.setupId, rungs.value, [p
 </template>
 
 <style scoped>
+audio {
+  width: 100%;
+}
 .files {
   display: flex;
   flex-wrap: wrap;

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.backing import ALPHABET, BackingRow, backing_of
 from nailhead.core.arrange.rows.patterns import Pattern, Slot, Want, Where, read_row
@@ -25,7 +27,7 @@ _OCTAVE = 1200
 def backing_part(ladder: Ladder, name: str) -> tuple[ArrangedBar, ...]:
     """Every written bar as a second player backs it; the instrument's first pattern where it has none of that name.
 
-    Upbeats, and what has no chord, rest.
+    Upbeats, and what has no chord, rest; a last bar that gives its end to the upbeat is cut there.
     """
     rows = backing_of(ladder.fit.setup.instrument.kind)
     row = next((row for row in rows if row.name == name), rows[0])
@@ -35,13 +37,17 @@ def backing_part(ladder: Ladder, name: str) -> tuple[ArrangedBar, ...]:
 def _bar(ladder: Ladder, index: int, row: BackingRow) -> ArrangedBar:
     written, harmony = ladder.tune.bars[index], ladder.structure.harmony[index]
     clock = clock_of(written.metre)
-    whole = written.length == sum(clock.groups) * clock.count and not ladder.structure.offsets[index]
     strokes: list[Stroke] = []
-    for slot, at in _slots(row, clock.groups) if whole else ():
+    for slot, at in () if ladder.structure.offsets[index] else _slots(row, clock.groups):
         onset = at * clock.count
+        left = written.length - onset
+        if left <= 0:
+            break  # the bar gives its last beats to an upbeat
         chord = chord_at(harmony, onset)
         touch = _touch(ladder.fit.setup, slot, chord, row, written.key) if chord else None
-        strokes.append(Stroke(onset, slot.counts * clock.count, (touch,) if touch else ()))
+        strokes.append(Stroke(onset, min(left, slot.counts * clock.count), (touch,) if touch else ()))
+    if strokes and strokes[-1].end < written.length:
+        strokes[-1] = replace(strokes[-1], duration=written.length - strokes[-1].onset)
     if not strokes:
         strokes = [Stroke(Time(0), written.length)]
     return ArrangedBar(written.number, 1, tuple(strokes), (row.name,))
