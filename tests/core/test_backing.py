@@ -5,9 +5,10 @@ from __future__ import annotations
 import pytest
 from mingus.core import chords as mingus_chords
 
-from nailhead.core.arrange.fit.backing import CLOSED, backing_part, bass_place
+from nailhead.core.arrange.fit.backing import CLOSED, backing_part
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.fit.planned import planned
+from nailhead.core.arrange.left.bass import bass_place
 from nailhead.core.arrange.rows.backing import BACKING, backing_of
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.arrangement import Arrangement

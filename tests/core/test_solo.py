@@ -21,6 +21,8 @@ from nailhead.core.arrange.rows.frames import ENDINGS, KICK_OFFS, FrameRow, fram
 from nailhead.core.arrange.rows.ways import find_idiom, options_of
 from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.structure import chord_at
 from nailhead.core.music.tune import Tune, performance
 from tests.core.test_fretboard import BANJO
@@ -292,3 +294,21 @@ def test_an_idiom_without_a_solo_has_no_frame() -> None:
 
     found = build_ladder(fit_tune(tune("G4 B4|]"), find_instrument("ukulele"), Wish(tuning="gCEA")), "strum")
     assert found.kick_off is None and found.ending is None and found.second == {}
+
+
+def test_a_guitar_steps_through_the_bass_to_a_new_chord() -> None:
+    """On the solo, behind a note of half a bar and more, the last two counts lead by scale steps to the root of what
+    comes, and nothing does so where the chord stays or on a lower rung (common practice).
+    """
+    guitar = find_instrument("guitar")
+    found = tune('"C"E2G2 c4|"F"A2c2 f4|"F"A2c2 A4|"C"G2E2 C4|]', "4/4", "C")
+    ladder = build_ladder(fit_tune(found, guitar, Wish(tuning="EADGBE", capo=0)), "plectrum")
+    setup, scale = ladder.fit.setup, ladder.tune.key.scale
+    solo = ladder.rungs[6]
+    assert "Steps to the F chord." in solo[0].remarks
+    assert not any("Steps to" in remark for bar in (solo[1], *ladder.rungs[5]) for remark in bar.remarks)
+    fills = [note for stroke in solo[0].strokes for note in stroke.notes if note.role is Role.FILL]
+    assert len(fills) == 2 and all(note.pitch.pitch_class.semitone in scale for note in fills)
+    root = setup.sounding_cents(Place(6, 1))
+    one, two = (setup.sounding_cents(note.place) for note in fills)
+    assert 0 < abs(two - root) <= 200 and 0 < abs(one - two) <= 200 and (one > two) == (two > root)

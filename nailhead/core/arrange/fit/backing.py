@@ -5,23 +5,21 @@ from __future__ import annotations
 from dataclasses import replace
 
 from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.left.bass import HIGHEST, bass_place
 from nailhead.core.arrange.rows.backing import ALPHABET, BackingRow, backing_of
 from nailhead.core.arrange.rows.patterns import Pattern, Slot, Want, Where, read_row
 from nailhead.core.arrange.tones import tones_on
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Stroke, Touch, single
 from nailhead.core.fretboard.setup import Place, Setup
-from nailhead.core.fretboard.shapes import Shape, shapes_for, tones_of
+from nailhead.core.fretboard.shapes import Shape, shapes_for
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import chord_at
 
-#: Highest fret of a shape's lowest stop, and of a bass note.
-HIGHEST = 5
 #: A closed shape has so many strings at least.
 CLOSED = 3
-_OCTAVE = 1200
 
 
 def backing_part(ladder: Ladder, name: str) -> tuple[ArrangedBar, ...]:
@@ -99,29 +97,3 @@ def backing_shape(setup: Setup, chord: Chord, closed: bool) -> Shape | None:
     shapes = shapes_for(setup, chord, HIGHEST)
     shut = (shape for shape in shapes if len(_run(shape)) >= CLOSED and all(fret for _, fret in shape.frets))
     return (next(shut, None) if closed else None) or next(iter(shapes), None)
-
-
-def bass_place(setup: Setup, chord: Chord, other: bool) -> Place | None:
-    """The lowest root on the bass half of the strings; with `other` the fifth (else the third) on the lowest fret."""
-    root = tones_of(Chord(chord.root if other or not chord.bass else chord.bass), setup)[0]
-    found = _places(setup, root)
-    if not other:
-        return min(found, key=setup.sounding_cents, default=None)
-    tones = dict(zip(chord.intervals, tones_of(chord, setup), strict=False))
-    wanted = next((tones[step] for step in (7, 6, 8, 4, 3) if step in tones), root)
-    low = min(found, key=setup.sounding_cents, default=None)
-    others = [place for place in _places(setup, wanted) if place != low]
-    if low is None:
-        return min(others, key=setup.sounding_cents, default=None)
-    return min(others, key=lambda place: (place.fret, abs(place.string - low.string)), default=low)
-
-
-def _places(setup: Setup, tone: int) -> list[Place]:
-    strings = [string for string in setup.strings if not string.drone]
-    bass = strings[len(strings) // 2 :]
-    return [
-        Place(string.number, fret)
-        for string in bass
-        for fret in range(min(HIGHEST, string.last_fret) + 1)
-        if int(setup.sounding_cents(Place(string.number, fret))) % _OCTAVE == tone
-    ]

@@ -8,6 +8,7 @@ from fractions import Fraction
 
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import usual
+from nailhead.core.arrange.left.bass import bass_place
 from nailhead.core.arrange.left.context import BarContext, Segment
 from nailhead.core.arrange.left.placing import NoteToPlace, place_melody
 from nailhead.core.arrange.rows.figures import FIGURES, Figure
@@ -24,6 +25,8 @@ LEAP = 12
 TURN, OUTSIDE = 1, 3
 #: A fill has at least so many notes.
 LEAST = 2
+#: The widest step of a bass run, in cents.
+WHOLE_TONE = 200
 #: A figure ends so many steps at most from the note that follows: a third.
 NEAR = 2
 
@@ -60,6 +63,28 @@ def with_figures(context: BarContext) -> Iterator[tuple[Figure, BarContext]]:
         apart = abs(context.tones.name(setup.sounding_cents(last), context.key).diatonic - goal.diatonic)
         if setup.string(last.string).drone or 0 < apart <= NEAR:
             yield figure, _filled(context, grid, ticks, [((place,), slur, bend) for place, slur, bend in figure.notes])
+
+
+def with_run(context: BarContext) -> BarContext | None:
+    """The bar with two notes of the scale on its last two counts, which step in the bass to the root of the next chord,
+    from below where the neck goes so far; None where nothing changes or the last note has no time.
+    """
+    grid, last = Grid(context, usual(context).spots, {}), context.segments[-1]
+    ticks = range(grid.end - 2 * grid.count, grid.end, grid.count)
+    if context.next_chord is None or last.pitch is None or last.spot is None or last.tuplet or last.held:
+        return None
+    if not grid.full or grid.starts[-1] > ticks[0] - 2 * grid.count or grid.end % grid.count:
+        return None
+    root = bass_place(context.setup, context.next_chord, other=False)
+    if root is None:
+        return None
+    goal, scale = context.setup.sounding_cents(root), scale_on(context)
+    below = [cents for cents in scale if cents < goal][-2:]
+    above = [cents for cents in scale if cents > goal][:2][::-1]
+    for walk in (below, above):
+        if len(walk) == len(ticks) and abs(walk[-1] - goal) <= WHOLE_TONE and abs(walk[0] - walk[1]) <= WHOLE_TONE:
+            return _filled(context, grid, ticks, [(context.places(cents), None, 0) for cents in walk])
+    return None
 
 
 def _room(context: BarContext) -> tuple[Grid, range]:

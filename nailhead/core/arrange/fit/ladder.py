@@ -125,7 +125,7 @@ def lay_ground(
     placement = place_tune(tune, fit, structure, shapes, way)
     joins = joins_of(tune)
     following = first_steps(joins)
-    contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones, way.strings, stops)
+    contexts = bar_contexts(tune, shapes, structure, placement, following, way.drones, way.strings, stops, way.runs)
     core = core_of(tune, structure, decisions_of(tune).kept if decisions is None else decisions)
     layers = lay_layers(contexts, structure, core, way, following)
     return Groundwork(tune, structure, placement, core, contexts, layers, joins)

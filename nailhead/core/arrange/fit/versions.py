@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from nailhead.core.arrange.fit.catching import EVEN, caught
-from nailhead.core.arrange.fit.fills import with_figures, with_fill
+from nailhead.core.arrange.fit.fills import with_figures, with_fill, with_run
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import Placing, placings, usual
 from nailhead.core.arrange.left.context import BarContext, Segment
@@ -19,6 +19,8 @@ from nailhead.core.music.structure import beat_words
 
 #: What a fill at the end of a phrase is worth.
 FILL = 30
+#: And two bass notes that step to a new chord.
+BASS_RUN = 20
 #: So many notes in a row are a run.
 RUN_NOTES = 4
 #: What a scale run that comes whole is worth.
@@ -201,6 +203,9 @@ class Versions:
                 ]
             if not fills:
                 yield version
+                if run := with_run(version.context):
+                    said = f"Steps to the {version.context.next_chord} chord."
+                    yield Version(run, (usual(run),), version.cost - BASS_RUN, f"{version.said} {said}".strip())
             for said, filled in fills:
                 yield Version(filled, (usual(filled),), version.cost - FILL, f"{version.said} {said}".strip())
 

@@ -13,6 +13,7 @@ from nailhead.core.arrange.left.placing import Spot
 from nailhead.core.arrange.tones import Tones
 from nailhead.core.arrange.values import Slur
 from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.music.chord import Chord
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
@@ -70,7 +71,7 @@ class BarContext:
 
     `cadence` marks a bar that ends a phrase, `lead_in` the melody pitch that follows it. `drones` are strings that
     ring open whatever the chord, `strings` those that are stopped, () all. Where it `stops`, nothing is struck but the
-    melody.
+    melody. `next_chord` is what a bass run leads to: that of the bar behind, where it is another.
     """
 
     shapes: ShapeBook
@@ -84,6 +85,7 @@ class BarContext:
     drones: tuple[int, ...] = ()
     strings: tuple[int, ...] = ()
     stops: bool = False
+    next_chord: Chord | None = None
 
     @property
     def setup(self) -> Setup:

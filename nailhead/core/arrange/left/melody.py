@@ -15,6 +15,7 @@ from nailhead.core.arrange.rows.hands import Idiom
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, plain_setup
+from nailhead.core.music.chord import Chord
 from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.structure import Structure, chord_at
 from nailhead.core.music.tune import Tune, sounding_notes
@@ -131,10 +132,11 @@ def bar_contexts(
     drones: tuple[int, ...] = (),
     strings: tuple[int, ...] = (),
     stops: bool = False,
+    runs: bool = False,
 ) -> dict[int, BarContext]:
     """A context for the first bar of each class of equal bars; `following` is the bar played after each.
 
-    With `stops` a bar that rests is silent there on every rung.
+    With `stops` a bar that rests is silent there on every rung, with `runs` the bars know the next chord.
     """
     cadences = {stop - 1 for _, stop in structure.phrases}
     spots = iter(placement.spots)
@@ -167,8 +169,17 @@ def bar_contexts(
                 drones,
                 strings,
                 stops and any(event.pitch is None for event in bar.events),
+                _next_chord(structure, index, following.get(index)) if runs else None,
             )
     return contexts
+
+
+def _next_chord(structure: Structure, index: int, after: int | None) -> Chord | None:
+    """The chord of the bar behind, where it is another than the one before it."""
+    if after is None or not structure.harmony[after] or not structure.harmony[index]:
+        return None
+    found = structure.harmony[after][0].chord
+    return found if found != structure.harmony[index][-1].chord else None
 
 
 def _first_pitch(tune: Tune, index: int | None) -> Pitch | None:

@@ -266,7 +266,8 @@ class Idiom:
     `instruments` are the kinds it is for; `strings` those that the melody keeps to, () all, `prefers` those that it
     leaves only for a note they do not have; `drones` ring open throughout, whatever the chord. The rungs are numbered
     from 1; an idiom with one has the bare melody alone.
-    `tunings` are those that are taken every day here, where they are not those of the instrument.
+    `tunings` are those that are taken every day here, where they are not those of the instrument. With `runs` a solo
+    steps through the bass to the root of a new chord.
     `kick_off` and `ending` name rows of `rows.frames`, "" the usual ones.
     """
 
@@ -281,6 +282,7 @@ class Idiom:
     prefers: tuple[int, ...] = ()
     choices: tuple[Choice, ...] = ()
     tunings: tuple[str, ...] | None = None
+    runs: bool = False
     kick_off: str = ""
     ending: str = ""
 

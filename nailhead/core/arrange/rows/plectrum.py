@@ -208,6 +208,7 @@ GUITAR = Idiom(
     "plectrum",
     ("guitar",),
     picked(ALPHABET, GUITAR_ROWS, on_top=True),
+    runs=True,
     rungs=picked_rungs("Touch", "Chords", "Flow", "Reach", {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}),
     choices=_CHOICES,
 )
