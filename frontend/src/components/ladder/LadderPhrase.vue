@@ -217,10 +217,10 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
   display: flex;
   flex-direction: column;
   justify-content: center;
-  padding-left: 0.75rem;
+  padding-left: 0.4rem;
   font-family: var(--title-face);
   font-weight: 500;
-  font-size: 0.94rem;
+  font-size: 0.9rem;
   line-height: 1.05;
 }
 .rung-number {
