@@ -29,12 +29,9 @@ def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | No
     second time has a path of its own. `names` puts the melody notes' names into the last row.
     """
     bars = bars_on_path(ladder, path)
-    fit, solo = ladder.fit, ladder.solo in path
+    solo = ladder.solo in path
     lines = [
-        ladder.tune.title,
-        f"{fit.setup.instrument.name}: {fit.setup.label}",
-        f"Plays {fit.shape_key}, sounds {fit.sounding_key}. {ladder.tune.metre}"
-        + (" Chords are suggestions." if ladder.chords_suggested else ""),
+        *_heading(ladder),
         *(f"Rung {rung}: {ladder.idiom.plays(rung)}." for rung in sorted(set(path))),
         "",
     ]
@@ -52,6 +49,24 @@ def write_text(ladder: Ladder, path: Path, again: Mapping[int, ArrangedBar] | No
         frame = list(zip(ladder.ending.tune.bars, ladder.ending.bars, strict=True))
         lines += ["Ending", *_system(ladder, frame, names)]
     return "\n".join(lines).rstrip() + "\n"
+
+
+def write_part(ladder: Ladder, bars: Sequence[ArrangedBar], name: str) -> str:
+    """A part beside the tune, one bar for each written one, under its name; `X` are strings struck damped."""
+    lines = [*_heading(ladder), f"{name}.", ""]
+    for start, stop in ladder.structure.phrases:
+        lines += _system(ladder, list(zip(ladder.tune.bars[start:stop], bars[start:stop], strict=True)), "none")
+    return "\n".join(lines).rstrip() + "\n"
+
+
+def _heading(ladder: Ladder) -> list[str]:
+    fit = ladder.fit
+    return [
+        ladder.tune.title,
+        f"{fit.setup.instrument.name}: {fit.setup.label}",
+        f"Plays {fit.shape_key}, sounds {fit.sounding_key}. {ladder.tune.metre}"
+        + (" Chords are suggestions." if ladder.chords_suggested else ""),
+    ]
 
 
 def _system(ladder: Ladder, bars: Sequence[tuple[Bar, ArrangedBar]], names: str) -> list[str]:

@@ -49,6 +49,34 @@ def test_every_export_is_what_it_says(client: TestClient, reel: int) -> None:
     assert Image.open(io.BytesIO(body("png", dpi=72))).size == (596, 842)
 
 
+def on_instrument(client: TestClient, instrument: str) -> int:
+    tune = next(row for row in client.get("/api/tunes").json()["tunes"] if "Lantern" in row["title"])
+    made = client.post(f"/api/tunes/{tune['id']}/setups", json={"instrument": instrument, "idiom": "plectrum"})
+    return int(made.json()["id"])
+
+
+def test_a_chord_part_is_what_leaves_while_it_is_shown(client: TestClient) -> None:
+    """Text and MusicXML hold the part that the page shows, in place of the tune; every string struck is a chord's."""
+    guitar = on_instrument(client, "guitar")
+    tune = client.get(f"/api/setups/{guitar}/export/text").text
+    change(client, guitar, "sheet", options={"part": "bass and strum"})
+    part = client.get(f"/api/setups/{guitar}/export/text").text
+    assert "Chords: bass and strum." in part and part != tune
+    score = etree.fromstring(client.get(f"/api/setups/{guitar}/export/musicxml").content)
+    bars = client.get(f"/api/setups/{guitar}/ladder").json()["bars"]
+    assert len(score.findall(".//measure")) == bars
+    assert score.findall(".//chord") and not score.findall(".//lyric")
+
+
+def test_damped_strings_are_marked_in_every_file(client: TestClient) -> None:
+    mandolin = on_instrument(client, "mandolin")
+    change(client, mandolin, "sheet", options={"part": "chop"})
+    assert " X " in client.get(f"/api/setups/{mandolin}/export/text").text
+    score = etree.fromstring(client.get(f"/api/setups/{mandolin}/export/musicxml").content)
+    heads = [note.findtext("notehead") for note in score.iter("note") if note.find("rest") is None]
+    assert heads and set(heads) == {"x"}
+
+
 def test_without_the_package_for_pictures_the_other_outputs_stay(
     client: TestClient, reel: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:

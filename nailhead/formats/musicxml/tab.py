@@ -6,6 +6,7 @@ Element order follows the MusicXML 4.0 definition; `staff-tuning` is written wit
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
 from math import lcm
 from xml.etree.ElementTree import Element, SubElement
@@ -26,11 +27,7 @@ from nailhead.formats.musicxml.shakes import write_shake
 
 def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
     """The arrangement on a path as a MusicXML document; `source` is carried along to be read back."""
-    bars = bars_on_path(ladder, path)
-    root, part = xml.score(ladder.tune, ladder.fit.setup.instrument.name)
-    divisions = _divisions(bars)
-    for index, bar in enumerate(bars):
-        _MeasureWriter(ladder, divisions).write(part, index, bar)
+    root = _score(ladder, bars_on_path(ladder, path))
     plays = (f"rung {rung}: {ladder.idiom.plays(rung)}" for rung in sorted(set(path)))
     keep_field(root, LAYERS_FIELD, "; ".join(plays))
     if source is not None:
@@ -38,7 +35,20 @@ def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -
     return xml.document(root)
 
 
-def _divisions(bars: tuple[ArrangedBar, ...]) -> int:
+def write_musicxml_part(ladder: Ladder, bars: Sequence[ArrangedBar]) -> str:
+    """A part beside the tune, one bar for each written one."""
+    return xml.document(_score(ladder, bars))
+
+
+def _score(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Element:
+    root, part = xml.score(ladder.tune, ladder.fit.setup.instrument.name)
+    divisions = _divisions(bars)
+    for index, bar in enumerate(bars):
+        _MeasureWriter(ladder, divisions).write(part, index, bar)
+    return root
+
+
+def _divisions(bars: Sequence[ArrangedBar]) -> int:
     """Divisions of a quarter note in which every printed note is whole."""
     result = 1
     for bar in bars:

@@ -19,8 +19,8 @@ from nailhead.formats.abc.writer import write_tune
 from nailhead.formats.arrangement_file import file_document, write_source
 from nailhead.formats.arrangement_json import arrangement_document
 from nailhead.formats.midi.arrangement import write_arrangement_midi
-from nailhead.formats.musicxml import write_musicxml
-from nailhead.formats.text_tab import write_text
+from nailhead.formats.musicxml import write_musicxml, write_musicxml_part
+from nailhead.formats.text_tab import write_part, write_text
 from nailhead.formats.wav import write_wav
 from nailhead.sheet.handout import layout_handout
 from nailhead.sheet.inks import INKS
@@ -57,6 +57,8 @@ def _sheet(bench: Bench) -> Sheet:
 
 
 def _text(bench: Bench, wanted: Wanted) -> str:
+    if bench.sheet.backs:
+        return write_part(bench.ladder, backing_part(bench.ladder, bench.sheet.part), f"Chords: {bench.sheet.part}")
     second = second_bars(bench.ladder, bench.arrangement)
     return write_text(bench.ladder, bench.arrangement.rungs, second, bench.sheet.names)
 
@@ -69,6 +71,8 @@ def _json(bench: Bench, wanted: Wanted) -> str:
 
 
 def _musicxml(bench: Bench, wanted: Wanted) -> str:
+    if bench.sheet.backs:
+        return write_musicxml_part(bench.ladder, backing_part(bench.ladder, bench.sheet.part))
     return write_musicxml(bench.ladder, bench.arrangement.rungs, file_document(source_of(bench)))
 
 

@@ -84,7 +84,9 @@ TOUCHES: tuple[TouchRow, ...] = (
 )
 #: How two touches at once are written in a text tab.
 TOGETHER = "P"
-#: And a stroke that is shaken.
+#: Strings that are struck damped, …
+DAMPED = "X"
+#: … and a stroke that is shaken.
 SHAKEN = {Trembling.TREMOLO: "R", Trembling.TREBLE: "tr"}
 _BY_KIND = {(row.by, row.way, row.several): row for row in TOUCHES}
 _BY_ID = {row.id: row for row in TOUCHES}
@@ -105,9 +107,11 @@ def touches_named(*names: str) -> tuple[TouchRow, ...]:
 
 
 def stroke_letter(stroke: Stroke) -> str:
-    """What a text tab writes under a stroke: one letter, P for several touches, "" for a rest or a held note."""
+    """What a text tab writes under a stroke: one letter, P for several touches, X for damped strings, "" for a rest."""
     if len(stroke.touches) > 1:
         return TOGETHER
     if stroke.shake and stroke.shake.trembling in SHAKEN:
         return SHAKEN[stroke.shake.trembling]
+    if stroke.touches and stroke.touches[0].muted:
+        return DAMPED
     return touch_row(stroke.touches[0]).letter if stroke.touches else ""
