@@ -69,7 +69,7 @@ def by_rung(fit: Fit, idiom: str) -> list[float]:
     """Milliseconds of each rung, the groundwork and grading aside."""
     way = find_idiom(idiom, fit.setup.instrument)
     ground = lay_ground(fit, way, ShapeBook(fit.setup))
-    builder = RungBuilder(ground.contexts, ground.structure, ground.joins, way)
+    builder = RungBuilder(ground.layers, ground.structure, ground.joins, way)
     spans = []
     for rung in range(1, 8):
         start = time.perf_counter()

@@ -13,6 +13,7 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Way
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.chord import Chord
+from nailhead.core.music.clock import clock_of
 from nailhead.core.music.core_melody import find_core
 from nailhead.core.music.layers import Core, CoreNote, Layer
 from nailhead.core.music.pitch import Pitch
@@ -292,6 +293,9 @@ def _clawhammer(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
                 just = [n.place.string for n in before.notes] if before else []
                 if len(touch.notes) != 1 or touch.notes[0].place.fret or strings[0] in (5, *just):
                     said.append(f"H3 the left hand plucks {touch.notes} {at}")
+                nail = before and Finger.NAIL in before.fingers and stroke.onset - before.onset <= _count(written)
+                if set(clock_of(written.metre).groups) == {3} and not nail:
+                    said.append(f"H3 the left hand plucks where the nail has time to strike {at}")
             elif touch.struck:
                 said.append(f"H3 a clawhammer hand with {touch.by} {touch.way} {at}")
         if len(stroke.touches) > 1:

@@ -9,9 +9,11 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from fractions import Fraction
 
-from nailhead.core.arrange.values import Role, Stroke, Trembling, Way
-from nailhead.core.fretboard.setup import Setup
+from nailhead.core.arrange.teacher.entering import Entered, EnteredBar, EnteredStroke
+from nailhead.core.arrange.values import Ornament, Role, Shake, Slur, Stroke, Trembling, Way
+from nailhead.core.fretboard.setup import Place, Setup
 
 
 @dataclass(frozen=True)
@@ -99,6 +101,36 @@ def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
             token += sign + "+".join(places)
         tokens.append((token or "z") + "." * (int(stroke.duration * 8) - 1))
     return " ".join(tokens)
+
+
+#: Signs of a token -> how its notes are sounded.
+_WAYS = {"d": Way.DOWN, "v": Way.DOWN, "S": Way.DOWN, "u": Way.UP, "^": Way.UP, "s": Way.UP, "-": Way.LEFT}
+_NOTE = re.compile(r"(\d):(?:(\d+)>)?(\d+)(?:~\d+)?")
+
+
+def entered(row: str, setup: Setup) -> EnteredBar:
+    """A worked bar as one that another hand has fretted: what `written` writes, read back; eighths are the counts."""
+    frets = {setup.fret_name(fret): fret for fret in range(setup.instrument.frets + 1)}
+    strokes: list[EnteredStroke] = []
+    at = Fraction(0)
+    for token in row.split():
+        long = Fraction(1 + token.count("."), 8)
+        sign = re.match(r"tr|[dvSu^sR-]", token)
+        assert sign, token
+        shaken = {"R": Trembling.TREMOLO, "tr": Trembling.TREBLE}.get(sign[0])
+        way = _WAYS.get(sign[0], Way.DOWN)
+        notes, open_fret = [], strokes[-1].notes[0].place.fret if strokes and strokes[-1].notes else 0
+        for string, grace, fret in _NOTE.findall(token):
+            place = Place(int(string), frets[fret])
+            starts = frets[grace] if grace else open_fret
+            rises = place.fret > starts
+            kind = (Ornament.HAMMER if rises else Ornament.PULL) if way is Way.LEFT or grace else None
+            slur = Slur(kind, starts, grace=bool(grace)) if kind else None
+            notes.append(Entered(place, slur=slur))
+        shake = Shake(shaken) if shaken else None
+        strokes.append(EnteredStroke(at, long, tuple(notes), way, swept=len(notes) > 1, shake=shake))
+        at += long
+    return tuple(strokes)
 
 
 MANDOLIN = _worked(

@@ -42,11 +42,10 @@ class _Factor:
 
 @dataclass(frozen=True, slots=True)
 class Chosen(Generic[T]):
-    """The choice for each class, what bars and joins cost together, and the tables of the joins."""
+    """The choice for each class, and what bars and joins cost together."""
 
     cells: Mapping[int, T]
     cost: int
-    joins: Sequence[_Factor] = ()
 
 
 def choose_cells(
@@ -54,20 +53,18 @@ def choose_cells(
     candidates: Mapping[int, Sequence[T]],
     joins: Sequence[tuple[int, int]],
     price: Callable[[int, T, int, T], int],
-    known: Sequence[_Factor] | None = None,
     ends: Callable[[T], tuple[Hashable, Hashable]] | None = None,
 ) -> Chosen[T]:
     """The cheapest cell for each class. `classes` gives each written bar's, `joins` the steps from bar to bar.
 
-    `known` are the joins' tables of an earlier choice among the same cells with other costs. `ends` says by what a cell
+    `ends` says by what a cell
     begins and ends: cells of a class that agree in it have the same price, which is asked for once.
     """
-    tables = _join_tables(classes, candidates, joins, price, ends) if known is None else known
-    factors = [*_bar_tables(classes, candidates), *tables]
+    factors = [*_bar_tables(classes, candidates), *_join_tables(classes, candidates, joins, price, ends)]
     sizes = {name: len(candidates[name]) for name in candidates}
     chosen = _improved(factors, _eliminated(factors, sizes))
     cost = _cost_of(factors, chosen)
-    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost, tables)
+    return Chosen({name: candidates[name][chosen[name]] for name in candidates}, cost)
 
 
 def _improved(factors: Sequence[_Factor], chosen: dict[int, int]) -> dict[int, int]:

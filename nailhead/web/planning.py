@@ -121,7 +121,7 @@ def draw_neck(fit: Fit, idiom: Idiom) -> NeckModel:
     """The neck of a setup to scale, with every place of the tune's notes; those of the bare melody stand out."""
     setup = fit.setup
     instrument, capo = setup.instrument, setup.capo
-    ground = lay_ground(fit, idiom, ShapeBook(setup))
+    ground = lay_ground(fit, idiom, ShapeBook(setup, idiom.left.reshapes))
     played = Counter(spot.place for spot in ground.placement.spots)
     last = min(instrument.frets, max(DRAWN, capo + max(place.fret for place in played) + 1))
     whole = instrument.fret_mm(last)

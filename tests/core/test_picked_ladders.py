@@ -22,9 +22,10 @@ from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import ArrangedBar, Role, Shake, Stroke, Trembling, Way
 from nailhead.core.errors import FitError
-from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.fit import Wish, fit_tune, try_octaves
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.own import OwnInstrument, OwnTuning
+from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.tune import Tempo, Tune
 from nailhead.core.sound.playing import Pace, PlayedBar, tones_of
 from nailhead.formats.musicxml import write_musicxml
@@ -269,3 +270,49 @@ def test_no_branch_asks_for_an_instrument_or_a_way_of_playing() -> None:
     for room in ("core", "sheet", "formats", "web"):
         for path in (root / room).rglob("*.py"):
             assert not asks.search(path.read_text(encoding="utf-8")), path
+
+
+def test_the_second_course_of_a_saz_may_go_along_in_fifths() -> None:
+    """Bottom and middle course at one fret lie a fifth apart in A-D-G (handbook §2): a school, not the usual way; the
+    simple version has none.
+    """
+    body = "E4 D4|C4 D4|E8|A8|]"
+    usual, along = (arranged("saz", "plectrum", body, key="Am", second_course=way) for way in FIFTHS)
+
+    def stopped(ladder: Ladder, rung: int) -> list[tuple[Fraction, int]]:
+        return [
+            (melody.pitch.cents - note.pitch.cents, melody.place.fret - note.place.fret)
+            for bar in ladder.rungs[rung - 1]
+            for stroke in bar.strokes
+            for note in stroke.notes
+            for melody in stroke.notes
+            if note.place.string == 2 and note.place.fret and melody.role is Role.MELODY and melody.place.string == 1
+        ]
+
+    assert not stopped(usual, 6) and not stopped(along, 3)
+    found = stopped(along, 6)
+    assert found and all(480 <= abs(cents) <= 720 and not frets for cents, frets in found)
+    assert violations(along) == []
+
+
+FIFTHS = ("open", "in fifths and fourths")
+
+
+def test_a_shape_is_found_anew_under_each_strong_note() -> None:
+    """Chord melody on D-A-D: F♯ over open courses, A and D with the chord's third under them, which one shape for the
+    whole bar would not have (common practice); from the sixth rung a moving pair is struck in octaves.
+    """
+    row = find_instrument("dulcimer")
+    setup = Setup(row, row.tuning("DAD"), 0, None)
+    fit = try_octaves(tune('"D"F2 EF A4|"D"D4 F4|"D"D8|]', "4/4", "D"), setup, 0, (), (0,))
+    assert fit
+    found = build_ladder(fit, "chord-melody")
+    for rung in (3, 4, 5):
+        for bar in found.rungs[rung - 1][:2]:
+            for stroke in bar.strokes:
+                if len(stroke.notes) == 3:
+                    assert {note.pitch.midi % 12 for note in stroke.notes} == {2, 6, 9}, (rung, stroke.onset)
+    pair = found.rungs[5][0].strokes[2]
+    low, high = (next(note for note in pair.notes if note.place.string == string) for string in (3, 1))
+    assert setup.sounding_cents(high.place) - setup.sounding_cents(low.place) == 1200
+    assert low.place.fret == high.place.fret and low.finger < high.finger

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
-from itertools import cycle
+from itertools import accumulate, cycle
 
 from nailhead.core.music.metre import Metre, Time
 
@@ -39,6 +39,14 @@ class Clock:
                 return left
             left -= size
         return None
+
+    @property
+    def unit_starts(self) -> tuple[int, ...]:
+        """The counts on which a stroke unit begins: every group, where they are twos every other one of an even bar."""
+        starts = tuple(accumulate((0, *self.groups[:-1])))
+        if set(self.groups) != {2}:
+            return starts
+        return starts[:: 2 if len(starts) % 2 == 0 else len(starts)]
 
     def _sizes(self) -> Iterator[int]:
         return cycle(self.groups or (2,))

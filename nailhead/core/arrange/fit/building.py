@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
-from typing import Any
 
 from nailhead.core.arrange.fit.bare import early_notes, triplet_pickup
 from nailhead.core.arrange.fit.candidates import Candidate, with_breath
@@ -13,7 +12,7 @@ from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
 from nailhead.core.arrange.fit.moving import Placing, usual
 from nailhead.core.arrange.fit.plainness import why_plainer
-from nailhead.core.arrange.fit.search import Cell, Fitter, best_of_ends
+from nailhead.core.arrange.fit.search import KEEP, Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Segment, Spots
 from nailhead.core.arrange.left.layered import Layers
@@ -33,6 +32,8 @@ SILENT = 12
 STILL, STILL_IN_SOLO = 12, 40
 #: What it costs to play a bar of pairs by its beats alone.
 FORCED = 100
+#: So many ways are looked at for a bar that would stay as it is below.
+WIDE = 24
 #: So many graces a bar may have that would else be played as below.
 MANY = 2
 
@@ -40,7 +41,8 @@ MANY = 2
 class RungBuilder:
     """Everything about a tune that its rungs share; `build` is called rung by rung, from the bottom up.
 
-    `made` are the bars of the rung built last, by class; `chosen` their candidates, `offered` all there were.
+    `made` are the bars of the rung built last, by class; `chosen` their candidates, `offered` all there were, `cost`
+    what bars and joins cost together. `keep` ways are carried on at each place of the search.
     """
 
     def __init__(
@@ -49,8 +51,10 @@ class RungBuilder:
         structure: Structure,
         joins: Sequence[tuple[int, int]],
         idiom: Idiom,
+        keep: int = KEEP,
     ) -> None:
         self.layers = layers
+        self.keep = keep
         self.contexts = layers[Layer.FULL]
         self._first = {context.bar.number: first for first, context in self.contexts.items()}
         self.versions = Versions(layers, idiom)
@@ -61,8 +65,7 @@ class RungBuilder:
         self.idiom = idiom
         self.made: dict[int, ArrangedBar] = {}
         self._chosen: Mapping[int, Candidate] = {}
-        self._tables: Sequence[Any] = ()
-        self._cost = 0
+        self.cost = 0
         self._hands: Mapping[int, int] = {}
         self.chosen: Mapping[int, Candidate] = {}
         self.offered: Mapping[int, Sequence[Candidate]] = {}
@@ -78,7 +81,7 @@ class RungBuilder:
 
     def build(self, rung: int) -> dict[int, ArrangedBar]:
         """The arranged bar of each class of equal bars."""
-        fitter = Fitter(self.idiom, rung)
+        fitter = Fitter(self.idiom, rung, self.keep)
         candidates = {first: self.candidates(fitter, first) for first in self.contexts}
         made = self._choose(fitter, candidates)
         if self._is_forced() and self.idiom.rung(rung).layer is Layer.PAIRS and Layer.BEAT in self.idiom.layers:
@@ -91,9 +94,10 @@ class RungBuilder:
             still = self._still(made)
         if still:
             price = STILL_IN_SOLO if rung == self.idiom.solo else STILL
-            candidates = {
-                first: [self._stepped(one, self._chosen[first], price) for one in found] if first in still else found
-                for first, found in candidates.items()
+            wide = Fitter(self.idiom, rung, max(WIDE, self.keep))
+            candidates |= {
+                first: [self._stepped(one, self._chosen[first], price) for one in self.candidates(wide, first)]
+                for first in still
             }
             made = self._choose(fitter, candidates, made)
         self.chosen, self.offered, self._busier = self._chosen, candidates, frozenset()
@@ -103,7 +107,7 @@ class RungBuilder:
     def _still(self, made: Mapping[int, ArrangedBar]) -> frozenset[int]:
         """The bars that are played just as on the rung below."""
         below = self.made
-        return frozenset(first for first, bar in made.items() if first in below and bar.strokes == below[first].strokes)
+        return frozenset(first for first, bar in made.items() if first in below and _heard(bar) == _heard(below[first]))
 
     def _stepped(self, candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
         """Every rung is a step up: what comes out as on the rung below costs more, and so does what plays less."""
@@ -118,7 +122,7 @@ class RungBuilder:
     def _is_forced(self) -> bool:
         """Does a finger strike twice running anywhere because no other is free?"""
         forced = COSTS["finger forced"]
-        return self._cost >= IMPOSSIBLE or any(found.cell.cost >= forced for found in self._chosen.values())
+        return self.cost >= IMPOSSIBLE or any(found.cell.cost >= forced for found in self._chosen.values())
 
     def _with_fewer(self, fitter: Fitter, first: int) -> list[Candidate]:
         """A bar of pairs by its beats alone, for a place where no finger is free for a note between them."""
@@ -133,18 +137,16 @@ class RungBuilder:
         candidates: Mapping[int, Sequence[Candidate]],
         made: Mapping[int, ArrangedBar] | None = None,
     ) -> dict[int, ArrangedBar]:
-        """The bars of the cheapest candidates and joins; `made` are those of an earlier choice among the same."""
-        known = self._tables if made is not None else None
+        """The bars of the cheapest candidates and joins; `made` are those of an earlier choice, to be taken over."""
         choice = choose_cells(
             self.structure.classes,
             candidates,
             self.joins,
             lambda *step: self.join_price(fitter, *step),
-            known,
             Candidate.ends,
         )
-        earlier, earlier_hands, self._cost = self._chosen, self._hands, choice.cost
-        self._chosen, self._tables, self._hands = choice.cells, choice.joins, self.last_fingers(choice.cells)
+        earlier, earlier_hands, self.cost = self._chosen, self._hands, choice.cost
+        self._chosen, self._hands = choice.cells, self.last_fingers(choice.cells)
         return {
             first: made[first]
             if made and found.cell is earlier[first].cell and earlier_hands[first] == self._hands[first]
@@ -184,7 +186,7 @@ class RungBuilder:
 
     def _cells(self, fitter: Fitter, grid: Grid) -> list[Cell]:
         """The cells of a grid, fitted once for all rungs that would find the same."""
-        key = (id(grid), fitter.signature(grid))
+        key = (id(grid), fitter.signature(grid), fitter.keep)
         if key not in self._fitted:
             self._fitted[key] = fitter.cells(grid)
         return self._fitted[key]
@@ -290,6 +292,15 @@ class RungBuilder:
             said.append(f"The melody note {where} is taken on {place_words(place, context)}: {why}.")
         said += _left_words(below.tune_onsets, bar.tune_onsets)
         return replace(bar, remarks=bar.remarks + tuple(said))
+
+
+def _heard(bar: ArrangedBar) -> tuple[object, ...]:
+    """What a bar sounds like: what is struck when and by whom, how notes are come to, which are shaken."""
+    return tuple(
+        (stroke.onset, stroke.shake, [(touch.by, [(note.place, note.slur) for note in touch.notes])])
+        for stroke in bar.strokes
+        for touch in stroke.touches
+    )
 
 
 def _strikes(stroke: Stroke, place: Place) -> bool:

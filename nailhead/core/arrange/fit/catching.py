@@ -256,12 +256,15 @@ class _Bar:
             drops = right.catches and place.string in right.lines[right.catches]
             if drops and state.how is None and state.spot.place.string < place.string:
                 yield Catch.DROP, PRICE[Catch.DROP]
+        threes = grid.size(note.at) == 3
         plucked = on_count and Catch.PLUCK in self.catches and place.fret == 0 and place.string not in self.drones
+        # But in twos the finger that strikes has time to get back for all but a note right behind its own.
+        plucked = plucked and not (grid.size(note.at) != 2 and (gap > grid.count or state.how))
         if plucked and state.spot and place.string != state.spot.place.string and state.how is not Catch.PLUCK:
             yield Catch.PLUCK, PRICE[Catch.PLUCK]
         if note.ours:
-            threes = self._size(note.at) == 3 and not (state.behind and gap <= grid.count)
-            free = threes and on_count and place.string in right.lines[striker]
+            back = threes and not (state.behind and gap <= grid.count)
+            free = back and on_count and place.string in right.lines[striker]
             yield None, COSTS["struck behind the beat"] if free else STRUCK
 
     def _rested(self, note: _Note) -> bool:
@@ -278,9 +281,6 @@ class _Bar:
         turns = len(heights) == 2 and (pitch.cents > max(heights) or pitch.cents < min(heights))
         belongs = self.full.tones.in_chord(self.full.setup.cents_of(pitch), self.grid.chord(note.at))
         return 2 * turns + belongs
-
-    def _size(self, at: int) -> int:
-        return next((size for low, size in self.grid.groups if low <= at < low + size * self.grid.count), 0)
 
     def _thumbs_count(self, note: _Note) -> int:
         """Until the hand flows, the last count of a stroke unit is rather the thumb's."""

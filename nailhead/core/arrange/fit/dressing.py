@@ -6,6 +6,7 @@ from nailhead.core.arrange.fit.doubling import with_double_stops
 from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_short_slides, with_slow_slides
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.leading import with_blue_thirds
+from nailhead.core.arrange.fit.parallels import with_parallels
 from nailhead.core.arrange.fit.trilling import with_trills
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import Stroke
@@ -29,11 +30,12 @@ def dressed(
         strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left)
     if idiom.has(Adds.SLURS, rung):
         strokes = with_graces(strokes, grid, strong, left, right, most)
-    if left.one_finger and idiom.has(Adds.MOVES, rung):
+    if left.short_slides and idiom.has(Adds.MOVES, rung):
         beats = frozenset(onset - context.offset for onset in metre.beat_onsets)
         strokes = with_short_slides(strokes, grid, beats, left)
     if idiom.has(Adds.MOVES, rung):
         strokes = with_trills(strokes, grid, left)
+        strokes = with_parallels(strokes, grid, left)
     if idiom.has(Adds.DOUBLES, rung):
         return with_double_stops(strokes, grid, right, strong, before, far)
     if idiom.has(Adds.SHAPES, rung):

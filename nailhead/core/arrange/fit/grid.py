@@ -108,6 +108,10 @@ class Grid:
             if low >= self.start and low + size * self.count <= self.end
         )
 
+    def size(self, at: int) -> int:
+        """How many counts the pulse group around a tick has; 0 in a loose end."""
+        return next((size for low, size in self.groups if low <= at < low + size * self.count), 0)
+
     def loose(self) -> tuple[tuple[int, int], ...]:
         """The stretches (start, end) outside whole groups: upbeats, and what is left of odd bars."""
         if not self.groups:

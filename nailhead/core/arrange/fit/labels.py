@@ -11,6 +11,8 @@ from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.patterns import Pattern
 
 COST = attrgetter("cost")
+#: So many ways are carried on that begin, end and move alike.
+ALIKE = 2
 
 
 class Solved(NamedTuple):
@@ -45,8 +47,8 @@ class Label(NamedTuple):
 NOTHING = Solved(0, (), None, None, False)
 
 
-def thin(labels: list[Label], keep: int) -> list[Label]:
-    """The two best of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
+def thin(labels: list[Label], keep: int, alike: int = ALIKE) -> list[Label]:
+    """The best `alike` of each way to begin, end and move; beyond a number only the first of each pair of fingers."""
     kept: list[Label] = []
     seen: dict[object, int] = {}
     ends: set[tuple[int, tuple[int, ...]]] = set()
@@ -54,7 +56,7 @@ def thin(labels: list[Label], keep: int) -> list[Label]:
         key = (label.opening, label.end, label.family)
         end = (label.opening, label.end[:1])
         times = seen.get(key, 0)
-        if times < 2 and (len(kept) < keep or end not in ends):
+        if times < alike and (len(kept) < keep or end not in ends):
             seen[key] = times + 1
             ends.add(end)
             kept.append(label)
@@ -68,9 +70,14 @@ class Arrivals:
     """
 
     def __init__(
-        self, labels: list[Label], price: Callable[[Strike | None, Strike, int], int], change: int, count: int
+        self,
+        labels: list[Label],
+        price: Callable[[Strike | None, Strike, int], int],
+        change: int,
+        count: int,
+        alike: int = ALIKE,
     ) -> None:
-        self.labels, self.price, self.change, self.count = labels, price, change, count
+        self.labels, self.price, self.change, self.count, self.alike = labels, price, change, count, alike
         self._onward: dict[tuple[object, ...], list[tuple[int, int, str, Label]]] = {}
 
     def extend(self, way: Solved, row: Pattern | None, start: int) -> Iterator[Label]:
@@ -83,12 +90,12 @@ class Arrivals:
     def _going_on(self, first: Strike | None, family: str) -> list[tuple[int, int, str, Label]]:
         """Cost, opening, motion and label of each that a strike and a motion can follow.
 
-        Of those that opened and move alike the two cheapest will do, as what follows decides how they end.
+        Of those that opened and move alike the cheapest will do, as what follows decides how they end.
         """
         key = first and (first.at, first.fingers, first.strings, first.melody, first.left), family
         if key not in self._onward:
             found = [one for label in self.labels if (one := self._step(label, first, family))]
-            self._onward[key] = _two_of_each(found) if first else found
+            self._onward[key] = _few_of_each(found, self.alike) if first else found
         return self._onward[key]
 
     def _step(self, label: Label, first: Strike | None, family: str) -> tuple[int, int, str, Label] | None:
@@ -102,14 +109,14 @@ class Arrivals:
         return cost, label.opening or (first.fingers if first else 0), family or label.family, label
 
 
-def _two_of_each(found: list[tuple[int, int, str, Label]]) -> list[tuple[int, int, str, Label]]:
-    """The two cheapest with each opening and motion."""
+def _few_of_each(found: list[tuple[int, int, str, Label]], alike: int) -> list[tuple[int, int, str, Label]]:
+    """The `alike` cheapest with each opening and motion."""
     kept: list[tuple[int, int, str, Label]] = []
     times: dict[tuple[int, str], int] = {}
     for one in sorted(found, key=itemgetter(0)):
         key = one[1:3]
         seen = times.get(key, 0)
-        if seen < 2:
+        if seen < alike:
             times[key] = seen + 1
             kept.append(one)
     return kept

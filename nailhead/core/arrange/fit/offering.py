@@ -46,9 +46,9 @@ class Strike(NamedTuple):
     """What happens at one count. `melody` is the segment that begins here, -1 for none.
 
     `strings` and `fingers` (as bits) are those of all touches; `strays` is true where a finger is away from its home
-    strings, `drags` where it runs on from the string before, `left` where the left hand sounds it alone, and `plucks`
-    where on a string that was not struck. Without touches a slot found nothing to play, and `missed`
-    says what a player calls what was wanted.
+    strings, `drags` where it runs on from the string before, `left` where the left hand sounds it alone, `plucks` where
+    on a string that was not struck, and `behind` where that must be right behind a finger that falls on beats. Without
+    touches a slot found nothing to play, and `missed` says what a player calls what was wanted.
     """
 
     at: int
@@ -62,6 +62,7 @@ class Strike(NamedTuple):
     missed: str = ""
     drags: bool = False
     plucks: bool = False
+    behind: bool = False
 
     @property
     def fills(self) -> bool:
@@ -120,9 +121,11 @@ class Offers:
             return self._voices(grid, slot, at, melody)
         (voice,) = slot.voices
         if melody >= 0:
-            slurs = voice.by is None or (voice.want is Want.LEAD and not first)
+            slurs = voice.by is None or (voice.want is Want.LEAD and not first and not voice.begins)
             found = self.melody(grid, melody, at, voice, slurs)
             return [one for one in found if one.left] if voice.want is Want.SLUR else found
+        if voice.begins:
+            return []
         found = [self.strike(at, part.grip, -1, part.cost) for part in self._beside(grid, voice, slot.accent, at)]
         if voice.instead and not self._beside(grid, voice.instead, slot.accent, at):
             return [*found, _nothing(at, voice.instead.called)]
@@ -324,7 +327,9 @@ class Offers:
         if self.slurs and self._slurs(grid, index, at):
             found.append(self.strike(at, Grip(None, Way.LEFT, (string,)), index, COSTS["slur"]))
         if self.plucks and not spot.place.fret and not grid.context.setup.string(string).drone:
-            found.append(self.strike(at, Grip(None, Way.PLUCK, (string,)), index, COSTS["left pluck"]))
+            pluck = self.strike(at, Grip(None, Way.PLUCK, (string,)), index, COSTS["left pluck"])
+            # But in twos the finger that strikes has time to get back for all but a note right behind its own.
+            found.append(pluck._replace(behind=grid.size(at) != 2))
         catches = right.catches
         if catches and string in right.lines[catches] and catches not in right.plain:
             leaves = right.leaves_home(catches, string)

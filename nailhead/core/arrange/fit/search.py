@@ -13,15 +13,17 @@ from itertools import chain
 from typing import NamedTuple, Protocol, TypeVar
 
 from nailhead.core.arrange.fit.grid import Grid
-from nailhead.core.arrange.fit.labels import COST, NOTHING, Arrivals, Label, Solved, thin
+from nailhead.core.arrange.fit.labels import ALIKE, COST, NOTHING, Arrivals, Label, Solved, thin
 from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.rows.patterns import Pattern
 from nailhead.core.arrange.values import Finger
 
-#: So many ways through one row are carried on.
-_WAYS = 5
+#: So many ways are carried on at each place of the bar, and through one row.
+KEEP, _WAYS = 6, 5
+#: One in so many ways that are kept may begin, end and move like another.
+_OF_A_KIND = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +68,7 @@ class _PulseGroup(NamedTuple):
 class Fitter:
     """Fits an idiom's right hand to the grids of a rung."""
 
-    def __init__(self, idiom: Idiom, rung: int, keep: int = 6, forced: bool = False) -> None:
+    def __init__(self, idiom: Idiom, rung: int, keep: int = KEEP, forced: bool = False) -> None:
         self.idiom = idiom
         self.forced = forced
         self.rung = rung
@@ -84,6 +86,7 @@ class Fitter:
         self._string_again = follows.string_again
         self._slur_again = idiom.right.slur_again
         self._apart = follows.apart
+        self._on_beat = sum(BITS[finger] for finger in idiom.right.on_beat)
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
         #: The rows of this rung with their places among the right hand's, by the pulse groups they fill.
@@ -151,15 +154,16 @@ class Fitter:
         rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
         start = Label(0, 0, None, (), "", None, NOTHING, None, grid.start)
         labels: list[list[Label]] = [[start], *([] for _ in units)]
+        alike = max(ALIKE, self.keep // _OF_A_KIND)
         for index, unit in enumerate(units):
-            arrivals = Arrivals(thin(labels[index], self.keep), self.step, self.change, grid.count)
+            arrivals = Arrivals(thin(labels[index], self.keep, alike), self.step, self.change, grid.count, alike)
             for place in rows.get(unit.low, ()) if unit.size else ():
                 row = self.patterns[place]
                 for way in self._solve_row(grid, place, unit.low):
                     labels[index + len(row.groups)] += arrivals.extend(way, row, unit.low)
             for way in self._plain(grid, unit):
                 labels[index + 1] += arrivals.extend(way, None, unit.low)
-        return _finish(thin(labels[-1], self.keep), self.keep)
+        return _finish(thin(labels[-1], self.keep, alike), self.keep)
 
     def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
         """What it costs to play one strike after another, `count` ticks being one count.
@@ -169,7 +173,8 @@ class Fitter:
         if before is None:
             return IMPOSSIBLE if after.strays or after.drags else 0
         if after.plucks:
-            return IMPOSSIBLE if before.plucks or after.strings[0] in before.strings else 0
+            late = after.behind and not (before.fingers & self._on_beat and after.at - before.at <= count)
+            return IMPOSSIBLE if late or before.plucks or after.strings[0] in before.strings else 0
         if after.left:
             if before.melody < 0:  # what is played between must leave the string ringing
                 return IMPOSSIBLE if after.strings[0] in before.strings else 0

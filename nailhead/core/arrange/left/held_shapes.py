@@ -30,10 +30,14 @@ class HeldFrets:
 
 
 class ShapeBook:
-    """The shapes of a setup and how they go with melody places, each worked out once for a whole tune."""
+    """The shapes of a setup and how they go with melody places, each worked out once for a whole tune.
 
-    def __init__(self, setup: Setup) -> None:
+    With `reshapes` the melody note that a shape begins under is one of the shape's own.
+    """
+
+    def __init__(self, setup: Setup, reshapes: bool = False) -> None:
         self.setup = setup
+        self.reshapes = reshapes
         self.tones = tones_on(setup)
         self._shapes: dict[Chord, tuple[Shape, ...]] = {}
         # By identity, as hashing a shape takes longer than the rest; what is kept here stays alive.
@@ -55,7 +59,11 @@ class ShapeBook:
     def cheapest(self, chord: Chord, places: Sequence[Place]) -> Shape | None:
         """The shape that costs least together with the melody; options come cheapest first, so it stops early."""
         best: tuple[int, Shape] | None = None
-        for shape in self.of(chord):
+        options = self.of(chord)
+        if self.reshapes and places:
+            top = places[0]
+            options = tuple(shape for shape in options if shape.fret(top.string) == top.fret) or options
+        for shape in options:
             if best and shape.cost >= best[0]:
                 break
             cost = shape.cost + sum(self.hold_cost(shape, place) for place in places)

@@ -16,9 +16,11 @@ from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, plain_setup
 from nailhead.core.music.chord import Chord
+from nailhead.core.music.clock import clock_of
+from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
-from nailhead.core.music.structure import Structure, chord_at
-from nailhead.core.music.tune import Tune, sounding_notes
+from nailhead.core.music.structure import HarmonySpan, Structure, chord_at
+from nailhead.core.music.tune import Bar, Tune, sounding_notes
 
 
 def place_tune(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, idiom: Idiom) -> Placement:
@@ -163,7 +165,9 @@ def bar_contexts(
                 bar,
                 structure.offsets[index],
                 tuple(segments),
-                structure.harmony[index],
+                _under_notes(structure.harmony[index], segments, bar, structure.offsets[index], shapes)
+                if shapes.reshapes
+                else structure.harmony[index],
                 index in cadences,
                 _first_pitch(tune, following.get(index)),
                 drones,
@@ -172,6 +176,25 @@ def bar_contexts(
                 _next_chord(structure, index, following.get(index)) if runs else None,
             )
     return contexts
+
+
+def _under_notes(
+    harmony: tuple[HarmonySpan, ...], segments: Sequence[Segment], bar: Bar, offset: Time, shapes: ShapeBook
+) -> tuple[HarmonySpan, ...]:
+    """The chords cut where a stroke unit begins with a melody note of the chord: each gets a shape of its own."""
+    clock = clock_of(bar.metre)
+    strong = {clock.count * start for start in clock.unit_starts}
+    found: list[HarmonySpan] = []
+    for span in harmony:
+        cuts = [
+            part.onset
+            for part in segments
+            if part.pitch and not part.held and span.onset < part.onset < span.end
+            if (part.onset + offset) % bar.metre.length in strong
+            if shapes.tones.in_chord(shapes.setup.cents_of(part.pitch), span.chord)
+        ]
+        found += [HarmonySpan(*ends, span.chord) for ends in itertools.pairwise((span.onset, *cuts, span.end))]
+    return tuple(found)
 
 
 def _next_chord(structure: Structure, index: int, after: int | None) -> Chord | None:

@@ -1,12 +1,15 @@
 """The plectrum over open courses, dulcimer and saz (handbook §4; rows and worked bars are common practice).
 
 S s  out, in over all courses: the melody note that begins there, else it again     d u  the same on its course alone
+e    in over all courses, for a melody note that begins there
 v ^  out, in: one soft filler                                       h  the left hand alone sounds the melody note there
 
 Digits behind a sign are courses.
 """
 
 from __future__ import annotations
+
+from dataclasses import replace
 
 from nailhead.core.arrange.rows.bare import TRIPLET
 from nailhead.core.arrange.rows.choices import (
@@ -20,7 +23,7 @@ from nailhead.core.arrange.rows.choices import (
 )
 from nailhead.core.arrange.rows.costs import COSTS
 from nailhead.core.arrange.rows.hands import Adds, Choice, Idiom, Row
-from nailhead.core.arrange.rows.left_hand import LeftHand, Trill
+from nailhead.core.arrange.rows.left_hand import FIFTHS_AND_FOURTHS, OCTAVES, LeftHand, Trill
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
 from nailhead.core.arrange.rows.plectrum import PICK, SOFT, picked, picked_rungs
 from nailhead.core.arrange.values import Ornament, Way
@@ -39,6 +42,7 @@ ALPHABET: Alphabet = {
     "s": _struck(Way.UP, Where.SHAPE),
     "d": _struck(Way.DOWN),
     "u": _struck(Way.UP),
+    "e": (replace(_struck(Way.UP, Where.SHAPE)[0], begins=True, must=True),),
     "v": _filler(Way.DOWN),
     "^": _filler(Way.UP),
     "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
@@ -73,6 +77,7 @@ FINGERED_ROWS = (
     Row("chord under three", "S u! d!", 5, cost=3, moving_from=5),
     Row("jig picked note", "S ^2 d!", 5, cost=-4, moving_from=5),
     Row("waltz picked", "S ^2 | v3 ^2 | v3 ^2", 5, cost=-10),
+    Row("picked note, out and in", "S ^2 | S! e!", 6, cost=-14, moving_from=6),
     Row("out and in", "S! s!", 6, cost=-4, moving_from=6),
     Row("jig chord in eighths", "S u! d!", 6, cost=-5, moving_from=6),
 )
@@ -120,6 +125,12 @@ TRILL = Choice(
     "Trills",
     {"scale note above": as_written, "next fret": by_left(trill=Trill.FRET), "none": by_left(trill=None)},
 )
+#: What the second course of a saz does from the rung of sweeping on (common practice).
+SECOND = Choice(
+    "second_course",
+    "The second course",
+    {"open": as_written, "in fifths and fourths": by_left(parallels=FIFTHS_AND_FOURTHS)},
+)
 #: Which way a hand goes on the beat over a dulcimer, and how many courses of a saz carry the melody (common practice).
 BEAT = Choice("beat_stroke", "Stroke on the beat", {"out": as_written, "in": by_hand(turned)})
 COURSES = Choice(
@@ -135,7 +146,7 @@ NOTER = Idiom(
     "noter and drone",
     ("dulcimer",),
     picked(ALPHABET, NOTER_ROWS, COSTS["melody string"]),
-    LeftHand(frozenset({Ornament.SLIDE}), one_finger=True, slur_frets=2, grace_slide=1),
+    LeftHand(frozenset({Ornament.SLIDE}), one_finger=True, slur_frets=2, grace_slide=1, short_slides=True),
     rungs=picked_rungs("Strum", "Drones", "Out and in", "Slides"),
     strings=(1,),
     drones=(2, 3, 4),
@@ -146,6 +157,7 @@ FINGERED = Idiom(
     "chord melody",
     ("dulcimer",),
     picked(ALPHABET, FINGERED_ROWS),
+    LeftHand(reshapes=True, parallels=OCTAVES),
     rungs=picked_rungs("Open courses", "Chords", "Picked", "Reach", {3: (Adds.SHAPES,)}),
     drones=(3,),
     prefers=(1,),
@@ -166,5 +178,5 @@ SAZ = Idiom(
         {3: "Simple", 6: "Ornamented"},
     ),
     drones=(2, 3),
-    choices=(FIRST_RUNG, THREE, COURSES, TRILL, TRIPLET, *FRAMES),
+    choices=(FIRST_RUNG, THREE, COURSES, SECOND, TRILL, TRIPLET, *FRAMES),
 )

@@ -22,7 +22,9 @@ class LeftHand:
     `grace_slide` is how far below its note a quick slide begins, `grace_hammer` the highest fret that is hammered
     from the open string, `slow_slide` how far a slow one goes; with `grace_pull` graces are pulled off from the scale's
     next note. Held notes are trilled from the rung of moves on where `trill` says with what, over `trill_cents` at
-    most.
+    most. With `reshapes` a shape is held no longer than its melody note: each strong one is the top of a shape of its
+    own. From the rung of moves on `short_slides` lead from beat to beat, and an open course doubles a
+    strummed melody note at its fret, where that lies so many cents below it (`parallels`: the least and the most).
     """
 
     ornaments: frozenset[Ornament] = frozenset(Ornament)
@@ -35,7 +37,13 @@ class LeftHand:
     grace_pull: bool = False
     trill: Trill | None = None
     trill_cents: int = 210
+    reshapes: bool = False
+    short_slides: bool = False
+    parallels: tuple[tuple[int, int], ...] = ()
 
 
+#: In cents.
+OCTAVES = ((1200, 1200),)
+FIFTHS_AND_FOURTHS = ((480, 520), (680, 720))
 #: Four fingers that make every ornament.
 EVERY_ORNAMENT = LeftHand()

@@ -68,7 +68,8 @@ class Voice:
     `by` None leaves the finger open. `also` are strings that the same movement takes along. `instead` is what is done
     where this voice leads and its note is sounding already, `extra` points dearer. A slot whose voice `must` find a
     string does not fit where it finds none; `called` is what a player misses then. A strum takes the `most` treble
-    strings of those there are, 0 for all.
+    strings of those there are, 0 for all. With `begins` it is there for a melody note that
+    begins, and leaves none to the left hand.
     """
 
     by: Finger | None
@@ -85,6 +86,7 @@ class Voice:
     loudness: int = PLAIN
     muted: bool = False
     most: int = 0
+    begins: bool = False
 
     @property
     def takes(self) -> bool:

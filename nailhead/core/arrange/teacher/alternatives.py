@@ -300,7 +300,8 @@ def unison_places(ladder: Ladder, index: int, onset: Time) -> tuple[UnisonPlace,
     if at is None:
         number = ground.tune.bars[index].number
         raise PathError("No melody note begins there.", field="onset", bar=number, remedy="Choose a melody note.")
-    notes = list(notes_to_place(ground.tune, fit, ground.structure, ShapeBook(fit.setup), ladder.idiom))
+    shapes = ShapeBook(fit.setup, ladder.idiom.left.reshapes)
+    notes = list(notes_to_place(ground.tune, fit, ground.structure, shapes, ladder.idiom))
     low, high = max(0, at - AROUND), min(len(notes), at + AROUND + 1)
     for edge in {low, high - 1} - {at}:
         notes[edge] = replace(notes[edge], places=(ground.placement.spots[edge].place,))
