@@ -87,6 +87,8 @@ SAZ_ROWS = (
     Row("moving top course", "d . | d! ^3", 2, cost=-2, moving_from=2, to_rung=2),
     Row("top course behind a note", "d ^3", 2, cost=4, to_rung=2),
     Row("top course in three", "d ^3 v3", 2, cost=-2, to_rung=2),
+    Row("top course again", "d u", 2, cost=6, to_rung=2),
+    Row("top course again in three", "d . u", 2, cost=6, to_rung=2),
     Row("top course in a rest", "v3 ^3", 2, cost=2),
     Row("top course in a rest of three", "v3 ^3 v3", 2, cost=2),
     Row("top course before a note", "v3 u!", 2, cost=2, moving_from=2),
