@@ -129,6 +129,8 @@ PICKED = (
     ("saz", "plectrum"),
     ("saz-short", "plectrum"),
 )
+#: Ladders under fingers: the rules hold, the measures are printed.
+PLUCKED = (("ukulele", "fingerstyle"), ("ukulele", "strum"), ("ukulele-baritone", "fingerstyle"))
 
 
 def print_picked(instrument: str, idiom: str, count: int) -> None:
@@ -156,7 +158,7 @@ def main(count: int = 300, only: str = "") -> None:
                 f" {tally.struck / max(1, tally.counts):7.1%} {tally.slurred / n:8.1%} {tally.moved / n:6.1%}"
             )
         print_ladder(idiom, ladders)
-    for instrument, idiom in PICKED:
+    for instrument, idiom in (*PICKED, *PLUCKED):
         if only in ("", instrument):
             print_picked(instrument, idiom, count)
     for name in INSTRUMENTS:

@@ -97,6 +97,8 @@ LAYERS = {
     "plectrum": _PICKED,
     "noter": _PICKED,
     "chord-melody": _PICKED,
+    "fingerstyle": _PICKED,
+    "strum": _PICKED,
     "clawhammer": ("beat", "beat", "beat", "beat", "beat", "beat", "bones"),
     "three-finger": ("pairs", "pairs", "pairs", "pairs", "bones", "bones", "bones"),
 }
@@ -324,14 +326,32 @@ def _three_finger(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     return said
 
 
+def _own_strings(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
+    """What accompanies is plucked by the finger whose string it is (4 thumb, 3 index, 2 middle, 1 ring); of two the
+    lower one is the thumb's (common practice).
+    """
+    home = {4: Finger.THUMB, 3: Finger.INDEX, 2: Finger.MIDDLE, 1: Finger.RING}
+    said = []
+    for stroke in bar.strokes:
+        for touch in stroke.touches:
+            for note in touch.notes:
+                if touch.by and note.role is Role.CHORD and touch.by not in (home[note.place.string], Finger.THUMB):
+                    said.append(f"{touch.by} plucks string {note.place.string} at {stroke.onset}")
+    return said
+
+
 def _no_finger_twice(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
-    """None twice running at the speed of a count (handbook §4)."""
+    """None twice running at the speed of a count (handbook §4), but for chords of three and more."""
     said = []
     for stroke, following in itertools.pairwise(bar.strokes):
-        if stroke.duration <= _count(written):
+        if stroke.duration <= _count(written) and not _chord_among(stroke, following):
             again = {finger for finger, _ in struck_by(stroke)} & {finger for finger, _ in struck_by(following)}
             said += [f"H3 {finger} twice running at {following.onset}" for finger in again]
     return said
+
+
+def _chord_among(*strokes: Stroke) -> bool:
+    return any(len(struck_by(stroke)) > 2 for stroke in strokes)
 
 
 def struck_by(stroke: Stroke) -> list[tuple[Finger, int]]:
@@ -465,6 +485,8 @@ HANDS: dict[str, tuple[Callable[[Ladder, Bar, ArrangedBar], list[str]], ...]] = 
     "plectrum, saz-short": (_pick_by_the_group, _own_fingers_and_ornaments, _one_touch),
     "noter": (_own_fingers_and_ornaments, _one_touch),
     "chord-melody": (_own_fingers_and_ornaments, _one_touch),
+    "fingerstyle": (_melody_on_top, _own_fingers_and_ornaments, _nothing_covered, _no_finger_twice, _own_strings),
+    "strum": (_melody_on_top, _own_fingers_and_ornaments, _one_touch, _nothing_covered),
     "clawhammer": (_clawhammer, _nothing_stolen),
     "three-finger": (_three_finger, _no_finger_twice, _no_fingers_crossed, _nothing_stolen),
     "trial plectrum": (_melody_on_top, _pick_by_the_clock, _own_fingers_and_ornaments, _one_touch),
@@ -503,7 +525,7 @@ def _twice_running(ladder: Ladder, played: list[tuple[int, ArrangedBar]]) -> lis
     for (index, one), (_, two) in itertools.pairwise(played):
         last, first = one.strokes[-1], two.strokes[0]
         again = {hand for hand, _ in struck_by(last)} & {hand for hand, _ in struck_by(first)}
-        if again and last.duration <= _count(ladder.tune.bars[index]):
+        if again and last.duration <= _count(ladder.tune.bars[index]) and not _chord_among(last, first):
             said.append(f"H3 {sorted(again)} twice running from bar {one.number} to {two.number}")
     return said
 

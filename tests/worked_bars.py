@@ -1,18 +1,19 @@
-"""Worked bars of the plectrum ladders, all common practice: an invented melody, and what a player makes of it.
+"""Worked bars under pick and fingers, all common practice: an invented melody, and what a player makes of it.
 
 One token a count: `string:fret`, `d u` pick down and up, `v ^` the same for a filler, `S s` strums, `-` the left hand
-alone, `R` a tremolo, `tr` a treble, `0>2` a grace, `7~10` a trill, `.` rings on, `=` from here as one rung lower. Lines
-A and B give melody and chords.
+alone, `T I M A P` the fingers, in parentheses what may be left out, `R` a tremolo, `tr` a treble, `0>2` a grace,
+`7~10` a trill, `.` rings on, `=` from here as one rung lower. Lines A and B give melody and chords.
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
 from nailhead.core.arrange.teacher.entering import Entered, EnteredBar, EnteredStroke
-from nailhead.core.arrange.values import Ornament, Role, Shake, Slur, Stroke, Trembling, Way
+from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Shake, Slur, Stroke, Trembling, Way
 from nailhead.core.fretboard.setup import Place, Setup
 
 
@@ -30,6 +31,10 @@ class Worked:
 
 def full(row: str, idiom: str) -> str:
     """The short signs of open courses written out: `S7` is the melody course at 7, the others open."""
+    if idiom == "fingerstyle":
+        return re.sub(
+            r"[TIMAP](?=\d)", "", row
+        )  # which finger it is may differ; what the left hand sounds has its sign
     if idiom not in ("noter", "saz"):
         return row
     row = re.sub(r"[Ss](?=\d)", lambda sign: {"S": "d", "s": "u"}[sign[0]] + "3:0+2:0+1:", row)
@@ -79,6 +84,11 @@ def _abc(line: str) -> str:
     return "".join(found)
 
 
+def _plucked(note: FrettedNote, name: Callable[[int], str]) -> str:
+    grace = f"{name(note.slur.start)}>" if note.slur and note.slur.grace else ""
+    return f"{note.place.string}:{grace}{name(note.place.fret)}"
+
+
 def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
     """A bar of ours in the signs of the table; a melody note that is struck again is a melody note."""
     name, tokens, sounding = setup.fret_name, [], None
@@ -99,6 +109,10 @@ def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
                 trill = f"~{name(stroke.shake.fret)}" if trilled else ""
                 places.append(f"{note.place.string}:{grace}{name(note.place.fret)}{trill}")
             token += sign + "+".join(places)
+        if any(touch.way is Way.PLUCK for touch in stroke.touches):
+            places = sorted(stroke.notes, key=lambda note: -note.place.string)
+            token = "+".join(_plucked(note, name) for note in places)
+            token = f"({token})" if all(note.optional for note in places) else token
         tokens.append((token or "z") + "." * (int(stroke.duration * 8) - 1))
     return " ".join(tokens)
 
@@ -243,6 +257,28 @@ SAZ = _worked(
     7B S7 s7 d4 -2 S0 s0 d0 u2
     """,
 )
-ALL = (MANDOLIN, GUITAR, NOTER, FINGERED, SAZ)
+UKULELE = _worked(
+    "ukulele",
+    "fingerstyle",
+    "gCEA",
+    "C",
+    """
+    A C: E4. F4 G4 C5...
+    B F: A4. G4 F4 C: E4...
+    2A P3:0+2:0. I2:1 M2:3 P3:0+1:3...
+    2B P3:0+1:0. M2:3 I2:1 P3:0+2:0...
+    3A P3:0+2:0. I2:1 M2:3 P4:0+3:0+2:0+1:3...
+    3B P4:2+3:0+2:1+1:0. M2:3 I2:1 P3:0+2:0...
+    4A P3:0+2:0. M2:1 -2:3 =
+    4B P4:2+3:0+2:1+1:0. M2:3 -2:1 =
+    5A P3:0+2:0 (I3:0) M2:1 -2:3 P4:0+3:0+2:0+1:3 (I3:0) (M2:0) (T4:0)
+    5B P4:2+3:0+2:1+1:0 (I3:0) M2:3 -2:1 P3:0+2:0 (I3:0) (T4:0) (I3:0)
+    6A P3:0+2:0 (I3:0) M2:1 T4:0 =
+    6B P3:0+2:1+1:0 (I3:0) T4:0 I2:1 =
+    7A P3:0+2:0 (I3:0) (M2:0) T4:0 =
+    7B P3:0+2:1+1:0 (I3:0) T4:0 I2:1 P3:0+2:0 (I3:0) T3:0 I3:2
+    """,
+)
+ALL = (MANDOLIN, GUITAR, NOTER, FINGERED, SAZ, UKULELE)
 #: The figures in seven, chained 2+2+3: rung -> its bar over C, B♭² and a long A.
 IN_SEVEN = {2: "d4. d2. d0 ^3:0 v3:0", 5: "S4 ^3:0 S2 ^3:0 S0 s0 s0"}

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from nailhead.core.arrange.fit.ladder import Ladder
-from nailhead.core.arrange.rows.touches import TOUCHES, TouchRow
+from nailhead.core.arrange.rows.touches import TOGETHER, TOUCHES, TouchRow
 from nailhead.core.arrange.values import ArrangedBar, Role, Trembling, Way
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.marks import Disc, Ink, Line, Mark, Text, moved
 from nailhead.sheet.rhythm import slashes
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import LETTERS, bend_word, trill_marks
-from nailhead.sheet.tab import TabPainter
+from nailhead.sheet.tab import MOST_LETTERS, TabPainter
 
 SIZE, CAUTION = 3.0, 2.8
 
@@ -59,6 +59,10 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         order = {row.id: place for place, row in enumerate(TOUCHES)}
         for row in sorted(struck, key=lambda row: order[row.id]):
             yield _sign_of(row, painter), row.word
+        if any(len(stroke.touches) > MOST_LETTERS for bar in bars for stroke in bar.strokes):
+            yield [Text(head, 0, TOGETHER, SIZE, Ink.HAND, bold=True)], "plucked together, a finger a string"
+    if any(note.optional for note in notes):
+        yield [Text(head + 0.8, 0, "(0)", SIZE, Ink.CHORD)], "may be left out"
     shakes = {stroke.shake.trembling for bar in bars for stroke in bar.strokes if stroke.shake}
     if Trembling.TREMOLO in shakes:
         yield moved(slashes(0, painter.style, 0), head, -painter.style.stem_top(0) - SIZE), "struck again and again"

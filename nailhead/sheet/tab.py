@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from nailhead.core.arrange.fit.ladder import Ladder
-from nailhead.core.arrange.rows.touches import TouchRow, touch_row
+from nailhead.core.arrange.rows.touches import TOGETHER, TouchRow, touch_row
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, Touch, Trembling, Way
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.key import Key
@@ -24,6 +24,8 @@ from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import slur_marks
 from nailhead.sheet.style import Style
 
+#: So many fingers that strike together have a letter each.
+MOST_LETTERS = 2
 #: Which chord names are printed: the shape the hands play, the sound, or both.
 CHORD_NAMES = ("shape and sound", "shape", "sound", "none")
 
@@ -149,12 +151,14 @@ class TabPainter:
         ]
 
     def _hands(self, touches: Sequence[Touch], x: float, shake: Shake | None = None) -> list[Mark]:
-        """What strikes, under the stems; of several touches the one on the lowest string lowest."""
+        """What strikes, under the stems; of two the one on the lower string lower, of more one letter for all."""
         style, base = self.style, self.style.hand_line(self.strings)
         if shake and shake.trembling is Trembling.TREBLE:
             return moved(self.treble_mark(), x, base)
         if len(touches) == 1:
             return self._hand(touch_row(touches[0]), x, base)
+        if len(touches) > MOST_LETTERS:
+            return [Text(x, base, TOGETHER, 1.15 * style.gap, Ink.HAND, bold=True)]
         size = 0.86 * style.gap
         order = sorted(touches, key=lambda touch: touch.notes[0].place.string if touch.notes else self.strings)
         return [

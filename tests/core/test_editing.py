@@ -30,7 +30,7 @@ from tests.core.test_tune import tune
 from tests.struck import letters
 
 CLAW, THREE = ladder(), ladder(idiom="three-finger")
-UKULELE = build_ladder(fit_tune(tune("A2B2 c4|d4 A4|]"), find_instrument("ukulele"), Wish()))
+FINGERED = build_ladder(fit_tune(tune("A2B2 c4|d4 A4|]"), find_instrument("guitar"), Wish()), "fingerstyle")
 
 
 def desk(found: Ladder, index: int, rung: int) -> tuple[Desk, ArrangedBar]:
@@ -174,7 +174,7 @@ def test_what_cannot_be_written_is_refused(edit: Edit, field: str) -> None:
 @given(data=st.data())
 def test_any_row_of_edits_leaves_a_bar_that_adds_up(data: st.DataObject) -> None:
     """On clawhammer, rolls and the saz's commas; and what it sounds is what its places sound."""
-    found = data.draw(st.sampled_from([CLAW, THREE, UKULELE]))
+    found = data.draw(st.sampled_from([CLAW, THREE, FINGERED]))
     index = data.draw(st.integers(0, len(found.tune.bars) - 1))
     at, bar = desk(found, index, data.draw(st.integers(1, len(found.rungs))))
     strings = found.fit.setup.instrument.strings
@@ -213,7 +213,7 @@ def test_what_the_engine_makes_is_seldom_awkward(found: Ladder) -> None:
             assert all(found is CLAW and "The nail strikes twice running" in one for one in said), (rung, index, said)
 
 
-@pytest.mark.parametrize("found", [CLAW, THREE, UKULELE])
+@pytest.mark.parametrize("found", [CLAW, THREE, FINGERED])
 def test_a_melody_note_set_on_a_place_stays_there(found: Ladder) -> None:
     """Every unison of every note, on the lowest and a rich rung: it lies there and the melody is whole."""
     for index in range(len(found.tune.bars)):
@@ -264,7 +264,7 @@ def test_a_shape_asked_for_is_held() -> None:
 
 def test_instruments_with_the_bare_rung_alone_say_so() -> None:
     """Patterns and shapes wait for their ladder; places can be chosen."""
-    assert patterns_that_fit(UKULELE, 0, 1) == () == shapes_offered(UKULELE, 0, 1)
+    assert patterns_that_fit(FINGERED, 0, 1) == () == shapes_offered(FINGERED, 0, 1)
     with pytest.raises(PathError, match="the bare rung alone"):
-        with_pattern(UKULELE, 0, 1, "forward")
-    assert strokes_text(UKULELE.cell(0, 1).strokes)
+        with_pattern(FINGERED, 0, 1, "forward")
+    assert strokes_text(FINGERED.cell(0, 1).strokes)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
@@ -33,7 +33,7 @@ from nailhead.formats.text_tab import write_text
 from nailhead.sheet.ladder_view import layout_cell
 from nailhead.sheet.marks import Disc, Ink, Line, Polygon, Text
 from nailhead.sheet.page import layout_sheet
-from tests.arrange_report import PICKED, ladders_of
+from tests.arrange_report import PICKED, PLUCKED, ladders_of
 from tests.core.test_own import built
 from tests.core.test_tune import tune
 from tests.corpora import sized
@@ -306,3 +306,54 @@ def test_a_shape_is_found_anew_under_each_strong_note() -> None:
     low, high = (next(note for note in pair.notes if note.place.string == string) for string in (3, 1))
     assert setup.sounding_cents(high.place) - setup.sounding_cents(low.place) == 1200
     assert low.place.fret == high.place.fret and low.finger < high.finger
+
+
+@pytest.mark.parametrize(("instrument", "idiom"), PLUCKED)
+def test_rules_hold_under_fingers_and_thumb(instrument: str, idiom: str) -> None:
+    """Real tunes: the melody on top, its own strings for what accompanies, no finger twice running but in chords."""
+    ladders = ladders_of(sized(12, 300), idiom, instrument)
+    assert len(ladders) >= 5
+    for number, ladder in enumerate(ladders):
+        assert violations(ladder, frame=number % 4 == 0) == [], ladder.tune.title
+
+
+@pytest.mark.parametrize("tuning", ["gCEA", "GCEA"])
+def test_without_its_fillers_a_bar_is_the_melody_with_its_chords(tuning: str) -> None:
+    """On the fifth rung: what may be left out, left out, is the rung below to the note; what is left out is soft."""
+    row = find_instrument("ukulele")
+    body = '"C"E2FG c4|"F"A2GF "C"E4|"G7"D2EF G4|"C"C8|]'
+    fit = try_octaves(tune(body, "4/4", "C"), Setup(row, row.tuning(tuning), 0, None), 0, (), (0,))
+    assert fit
+    found = build_ladder(fit, "fingerstyle")
+    left = 0
+    for below, bar in zip(found.rungs[3][:3], found.rungs[4][:3], strict=True):
+        kept = [stroke for stroke in bar.strokes if not all(note.optional for note in stroke.notes)]
+        left += len(bar.strokes) - len(kept)
+
+        def played(strokes: Sequence[Stroke]) -> list[object]:
+            return [(one.onset, sorted((note.place, bool(note.slur)) for note in one.notes)) for one in strokes]
+
+        assert played(kept) == played(below.strokes)
+        assert all(touch.loudness == 45 for one in bar.strokes for touch in one.touches if one not in kept)
+    assert left > 4
+
+
+def test_a_campanella_note_rings_on_the_high_fourth_string() -> None:
+    """G behind F of string 2 is the open fourth string from the sixth rung on, with its reason; never below."""
+    row = find_instrument("ukulele")
+    setup = Setup(row, row.tuning("gCEA"), 0, None)
+    fit = try_octaves(tune('"C"E2FG c4|"F"A2GF "C"E4|]', "4/4", "C"), setup, 0, (), (0,))
+    assert fit
+    found = build_ladder(fit, "fingerstyle")
+
+    def on_fourth(rung: int) -> list[object]:
+        return [
+            stroke.onset
+            for bar in found.rungs[rung - 1]
+            for stroke in bar.strokes
+            for note in stroke.notes
+            if note.role is Role.MELODY and note.place.string == 4
+        ]
+
+    assert not any(on_fourth(rung) for rung in range(1, 6)) and len(on_fourth(6)) == 2
+    assert all("open string" in moved.why for bar in found.rungs[5] for moved in bar.moved)

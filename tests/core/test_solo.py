@@ -289,10 +289,10 @@ def test_a_tune_that_brings_its_own_frame_keeps_it() -> None:
 
 
 def test_an_idiom_without_a_solo_has_no_frame() -> None:
-    """The bare rung is all there is on a ukulele yet."""
+    """The bare rung is all there is under a guitarist's fingers yet."""
     from nailhead.core.fretboard.instruments import find_instrument
 
-    found = build_ladder(fit_tune(tune("G4 B4|]"), find_instrument("ukulele"), Wish(tuning="gCEA")), "strum")
+    found = build_ladder(fit_tune(tune("G4 B4|]"), find_instrument("guitar"), Wish(tuning="EADGBE")), "fingerstyle")
     assert found.kick_off is None and found.ending is None and found.second == {}
 
 

@@ -1,4 +1,4 @@
-"""Worked bars of the plectrum ladders (common practice): ours are those bars, or differ for a reason that is named."""
+"""Worked bars under pick and fingers (common practice): ours are those bars, or differ for a reason that is named."""
 
 from __future__ import annotations
 
@@ -34,6 +34,9 @@ OTHERWISE: dict[tuple[str, str, int, str], str] = {
     ("dulcimer", "noter", 7, "B"): _SOLO,
     **{("dulcimer", "chord-melody", rung, "A"): _D for rung in (3, 4, 5, 6)},
     **{("dulcimer", "chord-melody", rung, "B"): _G for rung in (3, 4, 5, 6)},
+    ("ukulele", "fingerstyle", 6, "A"): "where the slur went to an open string, the next beat is hammered instead",
+    ("ukulele", "fingerstyle", 7, "A"): _SOLO,
+    ("ukulele", "fingerstyle", 7, "B"): _SOLO,
     ("saz", "plectrum", 7, "A"): _SOLO,
     ("saz", "plectrum", 7, "B"): _SOLO,
     ("dulcimer", "chord-melody", 7, "A"): _SOLO,

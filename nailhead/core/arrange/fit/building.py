@@ -94,9 +94,12 @@ class RungBuilder:
             still = self._still(made)
         if still:
             price = STILL_IN_SOLO if rung == self.idiom.solo else STILL
-            wide = Fitter(self.idiom, rung, max(WIDE, self.keep))
+            wide = Fitter(self.idiom, rung, max(WIDE, self.keep), apart=True)
             candidates |= {
-                first: [self._stepped(one, self._chosen[first], price) for one in self.candidates(wide, first)]
+                first: [
+                    self._stepped(one, self._chosen[first], price)
+                    for one in (*candidates[first], *self.candidates(wide, first))
+                ]
                 for first in still
             }
             made = self._choose(fitter, candidates, made)
@@ -112,7 +115,7 @@ class RungBuilder:
     def _stepped(self, candidate: Candidate, as_below: Candidate, price: int) -> Candidate:
         """Every rung is a step up: what comes out as on the rung below costs more, and so does what plays less."""
         fewer = as_below.strings_struck - candidate.strings_struck
-        less = fewer > self.idiom.right.sweeps  # a single note for a sweep of two is no less to play
+        less = fewer > self.idiom.right.spares(bool(candidate.placing.why))
         return (
             replace(candidate, cost=candidate.cost + price)
             if less or candidate.played == as_below.played
@@ -186,7 +189,7 @@ class RungBuilder:
 
     def _cells(self, fitter: Fitter, grid: Grid) -> list[Cell]:
         """The cells of a grid, fitted once for all rungs that would find the same."""
-        key = (id(grid), fitter.signature(grid), fitter.keep)
+        key = (id(grid), fitter.signature(grid), fitter.keep, fitter.apart)
         if key not in self._fitted:
             self._fitted[key] = fitter.cells(grid)
         return self._fitted[key]

@@ -66,7 +66,7 @@ def _aways(note: FrettedNote, right: RightHand, far: bool) -> tuple[int, ...]:
     """How many strings towards the bass (or, below 0, the treble) the second note may lie, best first."""
     if right.doubling is Doubling.SAME:
         return (1,) if right.on_top else (1, -1)
-    if note.place.string >= LOW:  # two low strings pinched together are thick
+    if note.place.string >= LOW and not right.on_top:  # two low strings pinched together are thick
         return (-1,)
     return (1, 2, 3) if far else (1,)
 

@@ -23,7 +23,7 @@ class Solved(NamedTuple):
     first: Strike | None
     last: Strike | None
     filled: bool
-    signature: tuple[object, ...] = ()
+    signature: tuple[tuple[int, int, tuple[int, ...]], ...] = ()
     end: tuple[int, ...] = ()
 
 

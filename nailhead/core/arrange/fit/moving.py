@@ -18,7 +18,7 @@ from nailhead.core.fretboard.setup import Place, Setup
 RUN = 4
 #: What a weak note costs on the drone string: it is open, and the thumb is there.
 ON_DRONE = -3
-DRONE_SOUNDS = "the open fifth string sounds it, and the thumb is there already"
+DRONE_SOUNDS = "the open string sounds it, and the thumb is there already"
 #: Highest fret to which a single note is moved.
 HIGHEST = 12
 #: A run's note lies at most so many frets above its usual place: the hand stays with its neighbours.
@@ -137,4 +137,10 @@ def _note(grid: Grid, index: int) -> NoteToPlace:
 
 
 def _drone_places(setup: Setup, cents: Fraction) -> tuple[Place, ...]:
-    return tuple(Place(string.number, 0) for string in setup.strings if string.drone and string.open_cents == cents)
+    """Open strings of a height that sing in passing: a drone, or one that the melody keeps off else."""
+    spared = setup.instrument.last_resorts
+    return tuple(
+        Place(string.number, 0)
+        for string in setup.strings
+        if string.open_cents == cents and (string.drone or string.number in spared)
+    )

@@ -218,7 +218,7 @@ class Offers:
         for finger in (voice.by,) if voice.by else self.right.plain:
             reach = self._chords[finger]
             for rank, string in enumerate(self.strings.of(grid, voice, finger, at)):
-                if string in offered and string in reach:
+                if string in offered and string in reach and not (voice.chordal and offered[string].role is Role.DRONE):
                     # On a strong slot the roll may well strike the melody's string again.
                     again = accent and offered[string].role is Role.CHORD
                     cost = reach[string] + (0 if again else self._price(offered[string]))

@@ -66,13 +66,14 @@ class _PulseGroup(NamedTuple):
 
 
 class Fitter:
-    """Fits an idiom's right hand to the grids of a rung."""
+    """Fits an idiom's right hand to the grids of a rung; ways told `apart` differ in more than fingers."""
 
-    def __init__(self, idiom: Idiom, rung: int, keep: int = KEEP, forced: bool = False) -> None:
+    def __init__(self, idiom: Idiom, rung: int, keep: int = KEEP, forced: bool = False, apart: bool = False) -> None:
         self.idiom = idiom
         self.forced = forced
         self.rung = rung
         self.keep = keep
+        self.apart = apart
         self.patterns = idiom.right.patterns
         row = idiom.rung(rung)
         self.empty, self.hole = row.empty, row.hole
@@ -85,7 +86,7 @@ class Fitter:
         follows = idiom.right.follows
         self._string_again = follows.string_again
         self._slur_again = idiom.right.slur_again
-        self._apart = follows.apart
+        self._apart, self._chord = follows.apart, follows.chord
         self._on_beat = sum(BITS[finger] for finger in idiom.right.on_beat)
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
@@ -147,7 +148,7 @@ class Fitter:
         found = self._cells(grid)
         if found or self.forced:
             return found
-        return Fitter(self.idiom, self.rung, self.keep, forced=True).cells(grid)
+        return Fitter(self.idiom, self.rung, self.keep, True, self.apart).cells(grid)
 
     def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
@@ -163,7 +164,7 @@ class Fitter:
                     labels[index + len(row.groups)] += arrivals.extend(way, row, unit.low)
             for way in self._plain(grid, unit):
                 labels[index + 1] += arrivals.extend(way, None, unit.low)
-        return _finish(thin(labels[-1], self.keep, alike), self.keep)
+        return _finish(thin(labels[-1], self.keep, alike), self.keep, self.apart)
 
     def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
         """What it costs to play one strike after another, `count` ticks being one count.
@@ -197,9 +198,9 @@ class Fitter:
     def _at_once(self, before: Strike, after: Strike, in_bar: bool) -> int:
         """What it costs to play one strike a count behind another."""
         again = before.fingers & after.fingers
-        if again:
+        if again and max(len(before.touches), len(after.touches)) < self._chord:
             return self._again[again]
-        if self._rank and self._crosses(before, after):
+        if self._rank and not again and self._crosses(before, after):
             # Over a bar line there may be no other way, and a finger that strikes twice running is worse.
             return self._crossed if in_bar else COSTS["finger forced"]
         return self._string_again if after.melody < 0 and self._same_string(before, after) else 0
@@ -339,8 +340,11 @@ def _units(grid: Grid) -> list[_PulseGroup]:
     return sorted(whole + loose, key=lambda unit: unit.low)
 
 
-def _finish(labels: list[Label], keep: int) -> list[Cell]:
-    """Cells from the last labels: the best of each way to begin and end first, then the next best."""
+def _finish(labels: list[Label], keep: int, apart: bool) -> list[Cell]:
+    """Cells from the last labels: the best of each way to begin and end first, then the next best.
+
+    Labels come cheapest first; of those that differ in fingers alone only the first is told `apart`.
+    """
     distinct: dict[tuple[object, ...], Cell] = {}
     for label in labels:
         parts: list[Label] = []
@@ -349,7 +353,8 @@ def _finish(labels: list[Label], keep: int) -> list[Cell]:
             parts.append(at)
             at = at.before
         parts.reverse()
-        signature = tuple(chain.from_iterable(part.way.signature for part in parts))
+        struck = tuple(chain.from_iterable(part.way.signature for part in parts))
+        signature = tuple((when, where) for when, _, where in struck) if apart else struck
         if signature not in distinct:
             first = next((part.way.first for part in parts if part.way.first), None)
             strikes = tuple(chain.from_iterable(part.way.strikes for part in parts))

@@ -39,6 +39,8 @@ class Strings:
             return [string for string in offered if string != melody or not spot]
         if where in (Where.ROOT, Where.OTHER_BASS):
             return self.bass(grid, at, root=where is Where.ROOT)
+        if where is Where.LOWEST:
+            return [string for string in self.bass(grid, at) if string != melody]
         if not melody:
             return ()
         if where is Where.ABOVE:
@@ -46,8 +48,8 @@ class Strings:
         away = {Where.BASS_SIDE: 1, Where.TREBLE_SIDE: -1, Where.NEXT_BUT_ONE: -2, Where.MELODY: 0}[where]
         return (melody + away,)
 
-    def bass(self, grid: Grid, at: int, root: bool) -> list[int]:
-        """Strings that sound the chord's root, or another tone of it, lowest first."""
+    def bass(self, grid: Grid, at: int, root: bool | None = None) -> list[int]:
+        """Strings that sound the chord's root, or another tone of it, or any (None), lowest first."""
         chord, context, offered = grid.chord(at), grid.context, grid.fillers(at, self.right.yields_place)
         heights = {
             string: context.setup.sounding_cents(Place(string, filler.fret))
@@ -55,6 +57,8 @@ class Strings:
             if filler.role is Role.CHORD
         }
         lowest = sorted(heights, key=lambda string: heights[string])
+        if root is None:
+            return lowest
         roots = [string for string in lowest if chord and context.tones.is_root(heights[string], chord)]
         return roots if root else [string for string in lowest if string not in roots]
 

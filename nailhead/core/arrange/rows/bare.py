@@ -56,6 +56,5 @@ _PAIRS = (Rung("Bare", layer=Layer.PAIRS),)
 _UKULELES = ("ukulele", "ukulele-baritone")
 
 BARE: tuple[Idiom, ...] = (
-    Idiom("fingerstyle", "fingerstyle", (*_UKULELES, "guitar"), FINGERED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
-    Idiom("strum", "strum", _UKULELES, THUMBED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
+    Idiom("fingerstyle", "fingerstyle", ("guitar",), FINGERED, rungs=_PAIRS, choices=(FIRST_RUNG,)),
 )

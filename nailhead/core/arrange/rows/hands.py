@@ -83,7 +83,8 @@ class Follows:
     `again` is what the same finger costs twice running; a finger that is not listed comes as often as it likes.
     `string_again` is for a string that is struck twice running when the second is no melody note. `tireless` fingers
     make a bar no harder when they come again. Fingers in `order` stand from the bass to the treble: of two that strike
-    a count apart the first is never on the treble side of the other; strings that lie `apart` do not count.
+    a count apart the first is never on the treble side of the other; strings that lie `apart` do not count. Behind
+    a `chord` of so many strings, and before it, any finger may come again.
     """
 
     again: Mapping[Finger, int]
@@ -91,6 +92,7 @@ class Follows:
     tireless: frozenset[Finger] = frozenset({Finger.THUMB})
     order: tuple[Finger, ...] = ()
     apart: frozenset[int] = frozenset({5})
+    chord: int = NEVER
 
     def __call__(self, before: Touch, after: Touch) -> int:
         """The price of two touches, by their fingers alone."""
@@ -219,6 +221,12 @@ class RightHand:
     def sweeps(self) -> bool:
         """Does one movement take neighbouring strings along?"""
         return self.doubling is Doubling.SAME
+
+    def spares(self, moved: bool) -> int:
+        """So many strings fewer are no less to play: a single note for a sweep of two, and a chord without a tone or
+        two where the melody has `moved` to one of its strings.
+        """
+        return 2 if moved and self.follows.chord < NEVER else int(self.sweeps)
 
     @property
     def fingered(self) -> bool:

@@ -59,6 +59,7 @@ class Where(StrEnum):
     ABOVE = "t"
     SHAPE = "a"
     OPEN = "o"
+    LOWEST = "l"
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +70,7 @@ class Voice:
     where this voice leads and its note is sounding already, `extra` points dearer. A slot whose voice `must` find a
     string does not fit where it finds none; `called` is what a player misses then. A strum takes the `most` treble
     strings of those there are, 0 for all. With `begins` it is there for a melody note that
-    begins, and leaves none to the left hand.
+    begins, and leaves none to the left hand. A `chordal` one takes tones of the chord alone, and no drone.
     """
 
     by: Finger | None
@@ -87,6 +88,7 @@ class Voice:
     muted: bool = False
     most: int = 0
     begins: bool = False
+    chordal: bool = False
 
     @property
     def takes(self) -> bool:

@@ -12,10 +12,22 @@ from nailhead.core.arrange.rows.courses import FINGERED, NOTER, SAZ
 from nailhead.core.arrange.rows.hands import Choice, Idiom
 from nailhead.core.arrange.rows.plectrum import GUITAR, MANDOLIN
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
+from nailhead.core.arrange.rows.ukulele import FINGERSTYLE, STRUM
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.instruments import Instrument
 
-IDIOMS: tuple[Idiom, ...] = (CLAWHAMMER, THREE_FINGER, MANDOLIN, GUITAR, NOTER, FINGERED, SAZ, *BARE)
+IDIOMS: tuple[Idiom, ...] = (
+    CLAWHAMMER,
+    THREE_FINGER,
+    MANDOLIN,
+    GUITAR,
+    NOTER,
+    FINGERED,
+    SAZ,
+    FINGERSTYLE,
+    STRUM,
+    *BARE,
+)
 #: Everything in which players differ (handbook §10), by name.
 CHOICES: dict[str, Choice] = {choice.name: choice for idiom in IDIOMS for choice in idiom.choices}
 
