@@ -357,3 +357,42 @@ def test_a_campanella_note_rings_on_the_high_fourth_string() -> None:
 
     assert not any(on_fourth(rung) for rung in range(1, 6)) and len(on_fourth(6)) == 2
     assert all("open string" in moved.why for bar in found.rungs[5] for moved in bar.moved)
+
+
+@pytest.mark.parametrize(
+    ("taken", "quarters", "eighths"),
+    [
+        ({}, "d.d d.d", "dud dud"),
+        ({"jig_quarter": "up"}, "d.u d.u", "dud dud"),
+        ({"threes": "down and up through the bar"}, "d.d u.u", "dud udu"),
+    ],
+)
+def test_schools_of_a_jig(taken: dict[str, str], quarters: str, eighths: str) -> None:
+    """Groups of three begin down, or the pick goes on in turn; behind a quarter down, or up (common practice)."""
+    found = arranged("mandolin", "plectrum", '"G"G2B d2g|"G"gdB gdB|"G"G6|]', "6/8", **taken)
+
+    def ways(bar: ArrangedBar) -> str:
+        """A letter a count: what is struck, `-` for the left hand, `.` where it rings."""
+        row = ["."] * 6
+        for stroke in bar.strokes:
+            way = stroke.touches[0].way if stroke.touches else None
+            row[int(stroke.onset * 8)] = {Way.DOWN: "d", Way.UP: "u", Way.LEFT: "-"}.get(way, ".")  # type: ignore[arg-type]
+        return "".join(row[:3]) + " " + "".join(row[3:])
+
+    assert ways(found.rungs[0][0]) == quarters
+    full = ways(found.rungs[3][1])
+    assert "d" in full and all(one in ("-", asked) for one, asked in zip(full, eighths, strict=True))
+
+
+def test_chords_over_all_courses_are_a_school_of_the_saz() -> None:
+    """From the sixth rung, of the chord's tones and open courses alone, no rule broken (common practice)."""
+    body = '"Am"E4 C4|"Dm"D4 A4|"Am"E8|"Am"A8|]'
+    plain, chords = (arranged("saz", "plectrum", body, key="Am", saz_chords=way) for way in ("none", "three courses"))
+    assert plain.rungs[:5] == chords.rungs[:5]
+
+    def stopped(ladder: Ladder) -> int:
+        strokes = [stroke for bar in ladder.rungs[5] for stroke in bar.strokes]
+        return sum(sum(note.place.fret > 0 for note in stroke.notes) > 1 for stroke in strokes)
+
+    assert not stopped(plain) and stopped(chords)
+    assert violations(chords) == []

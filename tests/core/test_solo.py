@@ -312,3 +312,14 @@ def test_a_guitar_steps_through_the_bass_to_a_new_chord() -> None:
     root = setup.sounding_cents(Place(6, 1))
     one, two = (setup.sounding_cents(note.place) for note in fills)
     assert 0 < abs(two - root) <= 200 and 0 < abs(one - two) <= 200 and (one > two) == (two > root)
+
+
+def test_a_bass_run_may_go_by_semitones() -> None:
+    """The other school: whatever the scale has, the last two steps to the new root are semitones (common practice)."""
+    guitar = find_instrument("guitar")
+    found = tune('"C"E2G2 c4|"F"A2c2 f4|"C"G2E2 C4|]', "4/4", "C")
+    way = find_idiom("plectrum", guitar, options_of({"runs": "chromatic"}))
+    ladder = build_ladder(fit_tune(found, guitar, Wish(tuning="EADGBE", capo=0)), way)
+    fills = [note for stroke in ladder.rungs[6][0].strokes for note in stroke.notes if note.role is Role.FILL]
+    root = ladder.fit.setup.sounding_cents(Place(6, 1))
+    assert [abs(ladder.fit.setup.sounding_cents(note.place) - root) for note in fills] == [200, 100]

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from nailhead.core.arrange.fit.bare import early_notes, triplet_pickup
 from nailhead.core.arrange.fit.candidates import Candidate, with_breath
+from nailhead.core.arrange.fit.directions import turned_in_threes
 from nailhead.core.arrange.fit.dressing import dressed
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
@@ -228,7 +229,8 @@ class RungBuilder:
         most = 0 if not graces else MANY if busier else 1
 
         def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
-            return dressed(strokes, grid, idiom, rung, before, most, far=busier)
+            played = dressed(strokes, grid, idiom, rung, before, most, far=busier)
+            return turned_in_threes(played, grid, idiom.right)
 
         bar = lay_out(candidate.grid, candidate.cell, rung, idiom.left, dress)
         bar = replace(bar, strokes=tuple(triplet_pickup(bar.strokes, context, idiom)))

@@ -258,7 +258,7 @@ class _Bar:
                 yield Catch.DROP, PRICE[Catch.DROP]
         threes = grid.size(note.at) == 3
         plucked = on_count and Catch.PLUCK in self.catches and place.fret == 0 and place.string not in self.drones
-        # But in twos the finger that strikes has time to get back for all but a note right behind its own.
+        # Except in twos the finger that strikes has time to get back, but for a note right behind its own.
         plucked = plucked and not (grid.size(note.at) != 2 and (gap > grid.count or state.how))
         if plucked and state.spot and place.string != state.spot.place.string and state.how is not Catch.PLUCK:
             yield Catch.PLUCK, PRICE[Catch.PLUCK]

@@ -26,7 +26,7 @@ TURN, OUTSIDE = 1, 3
 #: A fill has at least so many notes.
 LEAST = 2
 #: The widest step of a bass run, in cents.
-WHOLE_TONE = 200
+SEMITONE, WHOLE_TONE = 100, 200
 #: A figure ends so many steps at most from the note that follows: a third.
 NEAR = 2
 
@@ -65,9 +65,9 @@ def with_figures(context: BarContext) -> Iterator[tuple[Figure, BarContext]]:
             yield figure, _filled(context, grid, ticks, [((place,), slur, bend) for place, slur, bend in figure.notes])
 
 
-def with_run(context: BarContext) -> BarContext | None:
-    """The bar with two notes of the scale on its last two counts, which step in the bass to the root of the next chord,
-    from below where the neck goes so far; None where nothing changes or the last note has no time.
+def with_run(context: BarContext, chromatic: bool = False) -> BarContext | None:
+    """The bar with two notes of the scale, or `chromatic` ones, on its last two counts, which step in the bass to the
+    root of the next chord, from below where the neck goes so far; None where nothing changes or there is no time.
     """
     grid, last = Grid(context, usual(context).spots, {}), context.segments[-1]
     ticks = range(grid.end - 2 * grid.count, grid.end, grid.count)
@@ -81,6 +81,9 @@ def with_run(context: BarContext) -> BarContext | None:
     goal, scale = context.setup.sounding_cents(root), scale_on(context)
     below = [cents for cents in scale if cents < goal][-2:]
     above = [cents for cents in scale if cents > goal][:2][::-1]
+    if chromatic:
+        below, above = ([goal + way * step for step in (2 * SEMITONE, SEMITONE)] for way in (-1, 1))
+        below = below if all(map(context.places, below)) else []
     for walk in (below, above):
         if len(walk) == len(ticks) and abs(walk[-1] - goal) <= WHOLE_TONE and abs(walk[0] - walk[1]) <= WHOLE_TONE:
             return _filled(context, grid, ticks, [(context.places(cents), None, 0) for cents in walk])

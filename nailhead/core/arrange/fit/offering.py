@@ -328,7 +328,7 @@ class Offers:
             found.append(self.strike(at, Grip(None, Way.LEFT, (string,)), index, COSTS["slur"]))
         if self.plucks and not spot.place.fret and not grid.context.setup.string(string).drone:
             pluck = self.strike(at, Grip(None, Way.PLUCK, (string,)), index, COSTS["left pluck"])
-            # But in twos the finger that strikes has time to get back for all but a note right behind its own.
+            # Except in twos the finger that strikes has time to get back, but for a note right behind its own.
             found.append(pluck._replace(behind=grid.size(at) != 2))
         catches = right.catches
         if catches and string in right.lines[catches] and catches not in right.plain:

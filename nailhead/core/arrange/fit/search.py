@@ -86,7 +86,7 @@ class Fitter:
         follows = idiom.right.follows
         self._string_again = follows.string_again
         self._slur_again = idiom.right.slur_again
-        self._apart, self._chord = follows.apart, follows.chord
+        self._uncounted, self._chord = follows.apart, follows.chord
         self._on_beat = sum(BITS[finger] for finger in idiom.right.on_beat)
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
@@ -218,7 +218,7 @@ class Fitter:
                 if one.by not in self._rank or other.by not in self._rank:
                     continue
                 string, next_string = one.strings[0], other.strings[0]
-                if string in self._apart or next_string in self._apart:
+                if string in self._uncounted or next_string in self._uncounted:
                     continue
                 if (next_string - string) * (self._rank[other.by] - self._rank[one.by]) > 0:
                     return True

@@ -203,7 +203,7 @@ class Versions:
                 ]
             if not fills:
                 yield version
-                if run := with_run(version.context):
+                if run := with_run(version.context, self.idiom.chromatic):
                     said = f"Steps to the {version.context.next_chord} chord."
                     yield Version(run, (usual(run),), version.cost - BASS_RUN, f"{version.said} {said}".strip())
             for said, filled in fills:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
-from nailhead.core.arrange.rows.choices import FIRST_RUNG, as_written, by_hand
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, as_written, by_single
 from nailhead.core.arrange.rows.hands import (
     Choice,
     Follows,
@@ -37,7 +35,6 @@ def _hand(single: SingleNotes, ways: dict[Finger, Way], *touches: str) -> RightH
     )
 
 
-THUMBED = _hand(SingleNotes({}, (THUMB,)), {THUMB: Way.DOWN}, "thumb down", "thumb up", "thumb strum", "thumb strum up")
 #: Index and middle in turn, the thumb on the bass strings.
 FINGERED = _hand(
     SingleNotes(dict.fromkeys((1, 2, 3), (INDEX, MIDDLE)), (THUMB,)), {}, "thumb", "index", "middle", "ring"
@@ -48,12 +45,11 @@ TRIPLET = Choice(
     "Triplet pickup",
     {
         "up down up": as_written,
-        "down up down": by_hand(lambda right: replace(right, single=replace(right.single, triplet=DOWN_UP_DOWN))),
+        "down up down": by_single(triplet=DOWN_UP_DOWN),
     },
 )
 #: The ladder that has its first rung so far.
 _PAIRS = (Rung("Bare", layer=Layer.PAIRS),)
-_UKULELES = ("ukulele", "ukulele-baritone")
 
 BARE: tuple[Idiom, ...] = (
     Idiom("fingerstyle", "fingerstyle", ("guitar",), FINGERED, rungs=_PAIRS, choices=(FIRST_RUNG,)),

@@ -47,6 +47,11 @@ def by_left(**changed: Any) -> Callable[[Idiom], Idiom]:
     return lambda idiom: replace(idiom, left=replace(idiom.left, **changed))
 
 
+def by_single(**changed: Any) -> Callable[[Idiom], Idiom]:
+    """The way of a choice that changes how single notes are struck."""
+    return by_hand(lambda right: replace(right, single=replace(right.single, **changed)))
+
+
 def by_rows(texts: Mapping[str, str]) -> Callable[[Idiom], Idiom]:
     """The way of a choice that writes some rows otherwise, by their names."""
     return by_hand(

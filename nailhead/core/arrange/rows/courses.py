@@ -133,6 +133,20 @@ SECOND = Choice(
     "The second course",
     {"open": as_written, "in fifths and fourths": by_left(parallels=FIFTHS_AND_FOURTHS)},
 )
+
+
+def _with_chords(idiom: Idiom) -> Idiom:
+    """From the rung of moves on the chord's shape is held over all courses, found anew under each strong note."""
+    first = idiom.first(Adds.MOVES)
+    rungs = tuple(
+        replace(rung, adds=(*rung.adds, Adds.SHAPES)) if number == first else rung
+        for number, rung in enumerate(idiom.rungs, 1)
+    )
+    return replace(idiom, rungs=rungs, left=replace(idiom.left, reshapes=True))
+
+
+#: Chords on a saz, from the rung of sweeping on (common practice).
+CHORDS = Choice("saz_chords", "Chords", {"none": as_written, "three courses": _with_chords})
 #: Which way a hand goes on the beat over a dulcimer, and how many courses of a saz carry the melody (common practice).
 BEAT = Choice("beat_stroke", "Stroke on the beat", {"out": as_written, "in": by_hand(turned)})
 COURSES = Choice(
@@ -180,5 +194,5 @@ SAZ = Idiom(
         {3: "Simple", 6: "Ornamented"},
     ),
     drones=(2, 3),
-    choices=(FIRST_RUNG, THREE, COURSES, SECOND, TRILL, TRIPLET, *FRAMES),
+    choices=(FIRST_RUNG, THREE, COURSES, SECOND, CHORDS, TRILL, TRIPLET, *FRAMES),
 )

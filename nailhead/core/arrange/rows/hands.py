@@ -108,7 +108,8 @@ class SingleNotes:
     `turns` are the fingers that take turns on a string, `others` those on every string that is not listed; with
     `clocked` the hand goes down on the first of each group of counts and up behind it, in turn, even after a rest,
     or the other way round where it goes `inward` on the beat.
-    `triplet` are the ways of a triplet that leads into the first bar.
+    `triplet` are the ways of a triplet that leads into the first bar. In groups of three the hand begins each down, or
+    goes on in turn `through` the bar; behind a quarter it goes down, or up with `quarter_up`.
     """
 
     turns: Mapping[int, tuple[Finger, ...]]
@@ -116,6 +117,8 @@ class SingleNotes:
     clocked: bool = False
     inward: bool = False
     triplet: tuple[Way, Way, Way] | None = None
+    through: bool = False
+    quarter_up: bool = False
 
 
 class Doubling(StrEnum):
@@ -275,7 +278,7 @@ class Idiom:
     leaves only for a note they do not have; `drones` ring open throughout, whatever the chord. The rungs are numbered
     from 1; an idiom with one has the bare melody alone.
     `tunings` are those that are taken every day here, where they are not those of the instrument. With `runs` a solo
-    steps through the bass to the root of a new chord.
+    steps through the bass to the root of a new chord, by semitones where it is `chromatic`.
     `kick_off` and `ending` name rows of `rows.frames`, "" the usual ones.
     """
 
@@ -291,6 +294,7 @@ class Idiom:
     choices: tuple[Choice, ...] = ()
     tunings: tuple[str, ...] | None = None
     runs: bool = False
+    chromatic: bool = False
     kick_off: str = ""
     ending: str = ""
 

@@ -16,7 +16,7 @@ from types import MappingProxyType
 from typing import Any
 
 from nailhead.core.arrange.rows.bare import TRIPLET, UP_DOWN_UP
-from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_rows
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_rows, by_single
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
     Adds,
@@ -194,7 +194,22 @@ ROLLS = Choice(
         ),
     },
 )
-_CHOICES = (FIRST_RUNG, ROLLS, TRIPLET, *FRAMES)
+
+
+def _chromatic(idiom: Idiom) -> Idiom:
+    return replace(idiom, chromatic=True)
+
+
+#: Which way a pick goes in threes (common practice).
+THREES = Choice(
+    "threes",
+    "Jigs go",
+    {"down up down": as_written, "down and up through the bar": by_single(through=True)},
+)
+QUARTER = Choice("jig_quarter", "Behind a quarter in a jig", {"down": as_written, "up": by_single(quarter_up=True)})
+#: How a guitarist's bass runs step (common practice).
+RUNS = Choice("runs", "Bass runs", {"in the scale": as_written, "chromatic": _chromatic})
+_CHOICES = (FIRST_RUNG, ROLLS, THREES, QUARTER, TRIPLET, *FRAMES)
 MANDOLIN = Idiom(
     "plectrum",
     "plectrum",
@@ -210,5 +225,5 @@ GUITAR = Idiom(
     picked(ALPHABET, GUITAR_ROWS, on_top=True),
     runs=True,
     rungs=picked_rungs("Touch", "Chords", "Flow", "Reach", {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}),
-    choices=_CHOICES,
+    choices=(FIRST_RUNG, ROLLS, RUNS, THREES, QUARTER, TRIPLET, *FRAMES),
 )
