@@ -9,16 +9,13 @@ h  the left hand alone sounds the melody note there
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Adds, Doubling, Follows, Idiom, RightHand, Row, Rung, SingleNotes
+from nailhead.core.arrange.rows.hands import Adds, Doubling, Follows, Idiom, RightHand, Row, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, SOFT
+from nailhead.core.arrange.rows.plectrum import CHORD, SOFT, picked_rungs
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
-from nailhead.core.music.layers import Layer
 
 THUMB, INDEX, MIDDLE, RING = Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING
 FINGERS = (THUMB, INDEX, MIDDLE, RING)
@@ -79,24 +76,8 @@ FINGER_ROWS = (
     Row("waltz filled inside", "C (I3) | (T4) (I3) | (T4) (I3)", 5, cost=-23),
 )
 
-_ADDED = {4: (Adds.SLURS,), 5: (Adds.FLOW,), 6: (Adds.MOVES, Adds.DOUBLES), 7: (Adds.SOLO,)}
-
-
-def _rungs(*names: str, shapes: int = 3) -> tuple[Rung, ...]:
-    """The seven rungs by the names in which they differ; from `shapes` on the chord's shape is held."""
-    rows = (
-        Rung("Bare", layer=Layer.PAIRS),
-        Rung(names[0], layer=Layer.PAIRS, empty=12),
-        Rung(names[1], layer=Layer.PAIRS, empty=14),
-        Rung("Slurs", empty=14),
-        Rung(names[2], empty=24, hole=9),
-        Rung(names[3], empty=24, hole=9),
-        Rung("Solo", thins=Layer.BONES, empty=24, hole=9),
-    )
-    added = {**_ADDED, shapes: (Adds.SHAPES,)}
-    return tuple(replace(row, adds=added.get(number, ())) for number, row in enumerate(rows, 1))
-
-
+#: What the rungs add beside what they do under a pick.
+_MORE = {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}
 #: Each finger has its string (common practice); in a line the others help out, so that none comes twice running.
 LINES = {THUMB: {4: 0, 3: 6, 2: 14}, INDEX: {3: 0, 2: 1, 4: 3, 1: 4}, MIDDLE: {2: 0, 1: 1, 3: 3}, RING: {1: 0, 2: 6}}
 CHORDS = {THUMB: {4: 0, 3: 0, 2: 2}, INDEX: {3: 0}, MIDDLE: {2: 0}, RING: {1: 0}}
@@ -120,7 +101,7 @@ FINGERSTYLE = Idiom(
         covers=IMPOSSIBLE,
         drone_sings=6,
     ),
-    rungs=_rungs("Pinch", "Chords", "Fillers", "Reach", shapes=2),
+    rungs=picked_rungs("Pinch", "Chords", "Fillers", "Reach", _MORE),
     choices=(FIRST_RUNG, *FRAMES),
 )
 
@@ -185,6 +166,6 @@ STRUM = Idiom(
         on_top=True,
         covers=IMPOSSIBLE,
     ),
-    rungs=_rungs("Strum", "Chords", "Down and up", "Back beat", shapes=2),
+    rungs=picked_rungs("Strum", "Chords", "Down and up", "Back beat", _MORE),
     choices=(FIRST_RUNG, *FRAMES),
 )
