@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from operator import attrgetter, itemgetter
 from typing import NamedTuple
 
@@ -43,6 +43,15 @@ class Label(NamedTuple):
     row: Pattern | None
     start: int
 
+    def parts(self) -> list[Label]:
+        """It and those it came by, in the order of playing."""
+        found: list[Label] = []
+        at: Label | None = self
+        while at is not None and at.before is not None:
+            found.append(at)
+            at = at.before
+        return found[::-1]
+
 
 NOTHING = Solved(0, (), None, None, False)
 
@@ -80,12 +89,14 @@ class Arrivals:
         self.labels, self.price, self.change, self.count, self.alike = labels, price, change, count, alike
         self._onward: dict[tuple[object, ...], list[tuple[int, int, str, Label]]] = {}
 
-    def extend(self, way: Solved, row: Pattern | None, start: int) -> Iterator[Label]:
+    def extend(self, way: Solved, row: Pattern | None, start: int) -> list[Label]:
         """The labels that a way makes of these."""
         family = row.family if row and way.filled else ""
-        last, end = way.last, way.end
-        for cost, opening, motion, label in self._going_on(way.first, family):
-            yield Label(cost + way.cost, opening, last or label.last, end or label.end, motion, label, way, row, start)
+        more, last, end = way.cost, way.last, way.end
+        return [
+            Label(cost + more, opening, last or label.last, end or label.end, motion, label, way, row, start)
+            for cost, opening, motion, label in self._going_on(way.first, family)
+        ]
 
     def _going_on(self, first: Strike | None, family: str) -> list[tuple[int, int, str, Label]]:
         """Cost, opening, motion and label of each that a strike and a motion can follow.

@@ -16,7 +16,7 @@ from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.labels import ALIKE, COST, NOTHING, Arrivals, Label, Solved, thin
 from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Adds, Idiom
+from nailhead.core.arrange.rows.hands import NEVER, Adds, Idiom
 from nailhead.core.arrange.rows.patterns import Pattern
 from nailhead.core.arrange.values import Finger
 
@@ -87,6 +87,7 @@ class Fitter:
         self._string_again = follows.string_again
         self._slur_again = idiom.right.slur_again
         self._uncounted, self._chord = follows.apart, follows.chord
+        self._pinches = follows.chord < NEVER
         self._on_beat = sum(BITS[finger] for finger in idiom.right.on_beat)
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
@@ -179,7 +180,7 @@ class Fitter:
         if after.left:
             if before.melody < 0:  # what is played between must leave the string ringing
                 return IMPOSSIBLE if after.strings[0] in before.strings else 0
-            rings = len(before.touches) == 1 and after.strings[0] in before.strings
+            rings = (len(before.touches) == 1 or self._pinches) and after.strings[0] in before.strings
             dies = self._slur_again if before.left and not before.plucks else 0
             return dies if before.melody == after.melody - 1 and rings else IMPOSSIBLE
         soon = (after.at - before.at if apart is None else apart) <= count
@@ -345,19 +346,32 @@ def _finish(labels: list[Label], keep: int, apart: bool) -> list[Cell]:
 
     Labels come cheapest first; of those that differ in fingers alone only the first is told `apart`.
     """
+    ends = [_ends(label) for label in labels]
+    # Beside the first of each kind so many are wanted: what is dearer is not looked at.
+    more = len(labels) if apart else keep - len(set(ends))
+    begun: set[tuple[int, int]] = set()
     distinct: dict[tuple[object, ...], Cell] = {}
-    for label in labels:
-        parts: list[Label] = []
-        at: Label | None = label
-        while at is not None and at.before is not None:
-            parts.append(at)
-            at = at.before
-        parts.reverse()
+    for label, end in zip(labels, ends, strict=True):
+        if end in begun and more <= 0:
+            continue
+        parts = label.parts()
         struck = tuple(chain.from_iterable(part.way.signature for part in parts))
         signature = tuple((when, where) for when, _, where in struck) if apart else struck
         if signature not in distinct:
+            more -= end in begun
+            begun.add(end)
             first = next((part.way.first for part in parts if part.way.first), None)
             strikes = tuple(chain.from_iterable(part.way.strikes for part in parts))
             rows = tuple((part.row, part.start) for part in parts)
             distinct[signature] = Cell(label.cost, strikes, rows, first, label.last)
     return best_of_ends(list(distinct.values()), keep)
+
+
+def _ends(label: Label) -> tuple[int, int]:
+    """The fingers (as bits) of the first and the last strike."""
+    first, at = 0, label
+    while at.before is not None:
+        if at.way.first:
+            first = at.way.first.fingers
+        at = at.before
+    return first, label.last.fingers if label.last else 0
