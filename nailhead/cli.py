@@ -106,10 +106,10 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
 
 def _arrange(options: argparse.Namespace) -> None:
     from nailhead.core.arrange.fit.ladder import build_ladder
-    from nailhead.core.arrange.fit.planned import planned
+    from nailhead.core.arrange.fit.planned import planned, wished
     from nailhead.core.arrange.rows.ways import find_idiom
     from nailhead.core.arrange.teacher.path import level_path
-    from nailhead.core.fretboard.fit import Wish, fit_tune
+    from nailhead.core.fretboard.fit import fit_tune
     from nailhead.core.fretboard.instruments import find_instrument
     from nailhead.core.music.pitch import parse_pitch
 
@@ -117,7 +117,7 @@ def _arrange(options: argparse.Namespace) -> None:
     fifth = parse_pitch(options.fifth, "fifth") if options.fifth else None
     idiom = find_idiom(options.idiom, instrument)
     tune = _read(options)
-    wish = Wish(options.tuning, options.capo, fifth, options.key, idiom.strings)
+    wish = wished(idiom, options.tuning, options.capo, fifth, options.key)
     chosen = options.tuning is None and options.capo is None
     if chosen:
         wish = planned(tune, instrument, idiom, wish)

@@ -9,12 +9,13 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.fit.planned import planned, wished
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import FitError
-from nailhead.core.fretboard.fit import Wish, fit_tune
-from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
+from nailhead.core.fretboard.fit import fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.tune import Bar, Tune
 from nailhead.formats.abc import read_tune
@@ -71,16 +72,19 @@ def measure(ladders: list[Ladder]) -> dict[int, Tally]:
     return tallies
 
 
-def ladders_of(count: int, idiom: str | None, instrument: str = "banjo") -> list[Ladder]:
+def ladders_of(count: int, idiom: str | None, instrument: str = "banjo", tuning: str | None = None) -> list[Ladder]:
     """The sample's tunes on an instrument as the product sets them up; those that do not fit are left out.
 
-    A saz plays tunes with commas, which a generator makes.
+    A saz plays tunes with commas, which a generator makes. In a tuning that is named a tune goes to its best key.
     """
     row, found = find_instrument(instrument), []
     way = find_idiom(idiom, row)
     for tune in map(saz_tune, range(min(count, SAZ))) if row.relative else sample_tunes(count):
         try:
-            found.append(build_ladder(fit_tune(tune, row, Wish(strings=way.strings)), way))
+            wish = wished(way, tuning, key="any" if tuning else None)
+            # Where the thumb has strings of its own the planner sees to it that the melody leaves them.
+            wish = planned(tune, row, way, wish) if way.aloft or tuning else wish
+            found.append(build_ladder(fit_tune(tune, row, wish), way))
         except FitError:
             continue
     return found
@@ -111,14 +115,6 @@ def print_ladder(idiom: str, ladders: list[Ladder]) -> None:
         print(f"  {grades} {ladder.tune.metre} {ladder.tune.rhythm or '-'} {ladder.tune.title}")
 
 
-def print_bare(instrument: str, count: int) -> None:
-    """How easy the one rung is that an instrument has so far."""
-    ladders = ladders_of(count, None, instrument)
-    grades = Counter(tune_grade(ladder, 1) for ladder in ladders)
-    easy = (grades[1] + grades[2]) / max(1, len(ladders))
-    print(f"{instrument}: {len(ladders)} tunes, rung 1 graded 1 or 2 in {easy:.1%}", dict(sorted(grades.items())))
-
-
 #: Tunes that the generator makes for the saz, and the ladders whose measures are printed beside the banjo's.
 SAZ = 60
 PICKED = (
@@ -129,22 +125,31 @@ PICKED = (
     ("saz", "plectrum"),
     ("saz-short", "plectrum"),
 )
-#: Ladders under fingers: the rules hold, the measures are printed.
-PLUCKED = (("ukulele", "fingerstyle"), ("ukulele", "strum"), ("ukulele-baritone", "fingerstyle"))
+#: Ladders under fingers and thumb, in a tuning where that is named.
+PLUCKED = (
+    ("ukulele", "fingerstyle", "gCEA"),
+    ("ukulele", "fingerstyle", "GCEA"),
+    ("ukulele-baritone", "fingerstyle", None),
+    ("ukulele", "strum", "gCEA"),
+    ("guitar", "fingerstyle", None),
+    ("guitar", "fingerstyle", "DADGAD"),
+    ("guitar", "fingerstyle", "DGDGBD"),
+)
 
 
-def print_picked(instrument: str, idiom: str, count: int) -> None:
-    """What each rung adds on an instrument that is picked or strummed, and the rules."""
-    ladders = ladders_of(count, idiom, instrument)
+def print_picked(instrument: str, idiom: str, count: int, tuning: str | None = None) -> None:
+    """What each rung adds on an instrument that is picked, strummed or plucked, and the rules."""
+    ladders = ladders_of(count, idiom, instrument, tuning)
     wrong = [text for ladder in ladders for text in violations(ladder, frame=False)]
     kinds = Counter(" ".join(text.split(": ")[-1].split()[:4]) for text in wrong)
-    print(f"{instrument}, {idiom}: {len(ladders)} tunes, {len(wrong)} breaches of the rules {kinds.most_common(5)}")
-    print_ladder(f"{instrument}, {idiom}", ladders)
+    name = ", ".join(filter(None, (instrument, idiom, tuning)))
+    print(f"{name}: {len(ladders)} tunes, {len(wrong)} breaches of the rules {kinds.most_common(5)}")
+    print_ladder(name, ladders)
 
 
 def main(count: int = 300, only: str = "") -> None:
-    """Prints two tables a banjo idiom, what a rung plays and what makes it a ladder; the second for those that are
-    picked; a line for each instrument that has its first rung. `only` names one instrument.
+    """Prints two tables a banjo idiom, what a rung plays and what makes it a ladder; the second for all others. `only`
+    names one instrument.
     """
     for idiom in ("clawhammer", "three-finger") if only in ("", "banjo") else ():
         ladders = ladders_of(count, idiom)
@@ -158,12 +163,9 @@ def main(count: int = 300, only: str = "") -> None:
                 f" {tally.struck / max(1, tally.counts):7.1%} {tally.slurred / n:8.1%} {tally.moved / n:6.1%}"
             )
         print_ladder(idiom, ladders)
-    for instrument, idiom in (*PICKED, *PLUCKED):
+    for instrument, idiom, *tuning in (*PICKED, *PLUCKED):
         if only in ("", instrument):
-            print_picked(instrument, idiom, count)
-    for name in INSTRUMENTS:
-        if only in ("", name) and len(find_idiom(None, find_instrument(name)).rungs) == 1:
-            print_bare(name, count)
+            print_picked(instrument, idiom, count, *tuning)
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ from statistics import median
 
 from nailhead.core.arrange.fit.building import RungBuilder
 from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
-from nailhead.core.arrange.fit.planned import planned
+from nailhead.core.arrange.fit.planned import planned, wished
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.rows.ways import find_idiom, idioms_of
 from nailhead.core.arrange.teacher.alternatives import alternatives
@@ -86,7 +86,7 @@ def every_way() -> None:
             if len(way.rungs) < 7:
                 continue
             tune = bench_tune(32)
-            fit = fit_tune(tune, row, planned(tune, row, way, Wish(strings=way.strings)))
+            fit = fit_tune(tune, row, planned(tune, row, way, wished(way)))
             ladder_ms, best = timed(lambda fit=fit, way=way: build_ladder(fit, way), 5)
             print(f"{row.id:10} {way.id:14} {ladder_ms:7.0f} / {best:.0f}  ({fit.setup.label})")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.planned import asked
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.ways import Idiom, find_idiom
 from nailhead.core.errors import FitError
@@ -23,7 +24,7 @@ LINES = (
 
 def plan_ms(tune: Tune, instrument: Instrument, idiom: Idiom, key: str | None) -> float:
     """Median time of a ranking; 0 where nothing holds the tune."""
-    ask = Ask(key=key, strings=idiom.strings, drones=idiom.drones)
+    ask = asked(idiom, key=key)
     try:
         return timed(lambda: _afresh(tune, instrument, ask, idiom), 3)[0]
     except FitError:
@@ -38,7 +39,7 @@ def _afresh(tune: Tune, instrument: Instrument, ask: Ask, idiom: Idiom) -> None:
 
 def bare_ms(tune: Tune, instrument: Instrument, idiom: Idiom) -> float:
     """Median time of rung 1 on the first answer in any key."""
-    ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
+    ask = asked(idiom, key="any")
     fit = rank_setups(tune, instrument, ask, lambda fit: count_shifts(fit, idiom), 1)[0].fit
     return timed(lambda: build_ladder(fit, idiom.id), 3)[0]
 

@@ -9,11 +9,11 @@ from concurrent.futures import ProcessPoolExecutor
 from statistics import median, quantiles
 
 from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.planned import asked
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.ways import find_idiom, options_of
 from nailhead.core.errors import FitError
 from nailhead.core.fretboard.instruments import INSTRUMENTS
-from nailhead.core.fretboard.necks import Ask
 from nailhead.core.fretboard.plan import rank_setups
 from nailhead.core.fretboard.shapes import easiest_shape
 from nailhead.core.music.tune import Tune, sounding_notes
@@ -29,7 +29,7 @@ def wrong_with(tune: Tune, name: str) -> tuple[str, str]:
     """
     instrument = INSTRUMENTS[name]
     idiom = find_idiom(None, instrument)
-    ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
+    ask = asked(idiom, key="any")
     try:
         plans = rank_setups(tune, instrument, ask, lambda fit: count_shifts(fit, idiom))
     except FitError as error:

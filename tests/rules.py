@@ -97,7 +97,7 @@ LAYERS = {
     "plectrum": _PICKED,
     "noter": _PICKED,
     "chord-melody": _PICKED,
-    "fingerstyle": _PICKED,
+    "fingerstyle": ("pairs", "pairs", "pairs", "pairs", "full", "full", "bones"),
     "strum": _PICKED,
     "clawhammer": ("beat", "beat", "beat", "beat", "beat", "beat", "bones"),
     "three-finger": ("pairs", "pairs", "pairs", "pairs", "bones", "bones", "bones"),
@@ -327,31 +327,36 @@ def _three_finger(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
 
 
 def _own_strings(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
-    """What accompanies is plucked by the finger whose string it is (4 thumb, 3 index, 2 middle, 1 ring); of two the
-    lower one is the thumb's (common practice).
+    """What accompanies is plucked by the finger whose string it is (4 and lower thumb, 3 index, 2 middle, 1 ring); of
+    two the lower one is the thumb's (common practice).
     """
-    home = {4: Finger.THUMB, 3: Finger.INDEX, 2: Finger.MIDDLE, 1: Finger.RING}
+    home = {3: Finger.INDEX, 2: Finger.MIDDLE, 1: Finger.RING}
     said = []
     for stroke in bar.strokes:
         for touch in stroke.touches:
             for note in touch.notes:
-                if touch.by and note.role is Role.CHORD and touch.by not in (home[note.place.string], Finger.THUMB):
+                if touch.by and note.role is Role.CHORD and touch.by not in (home.get(note.place.string), Finger.THUMB):
                     said.append(f"{touch.by} plucks string {note.place.string} at {stroke.onset}")
     return said
 
 
 def _no_finger_twice(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
-    """None twice running at the speed of a count (handbook §4), but for chords of three and more."""
+    """None twice running at the speed of a count (handbook §4), but for chords of three and more, and a thumb that
+    plays a line by itself on the strings that are its own (common practice).
+    """
     said = []
     for stroke, following in itertools.pairwise(bar.strokes):
-        if stroke.duration <= _count(written) and not _chord_among(stroke, following):
+        if stroke.duration <= _count(written) and not _may_repeat(ladder, stroke, following):
             again = {finger for finger, _ in struck_by(stroke)} & {finger for finger, _ in struck_by(following)}
             said += [f"H3 {finger} twice running at {following.onset}" for finger in again]
     return said
 
 
-def _chord_among(*strokes: Stroke) -> bool:
-    return any(len(struck_by(stroke)) > 2 for stroke in strokes)
+def _may_repeat(ladder: Ladder, *strokes: Stroke) -> bool:
+    """A chord of three, or the thumb alone on the bass strings; a banjo's thumb never."""
+    struck = [struck_by(stroke) for stroke in strokes]
+    alone = all(len(one) == 1 and one[0][0] is Finger.THUMB and one[0][1] >= 4 for one in struck)
+    return any(len(one) > 2 for one in struck) or (alone and ladder.idiom.id not in BANJO)
 
 
 def struck_by(stroke: Stroke) -> list[tuple[Finger, int]]:
@@ -370,8 +375,10 @@ def _melody_on_top(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
     return said
 
 
-def _pick_by_the_clock(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
-    """Down on the even counts of a group, up on the odd ones, also after rests, slurs and ringing.
+def _pick_by_the_clock(
+    ladder: Ladder, written: Bar, bar: ArrangedBar, either: frozenset[Fraction] = frozenset()
+) -> list[str]:
+    """Down on the even counts of a group, up on the odd ones, also after rests, slurs and ringing; `either` way there.
 
     A group of three goes down, up, down (common practice).
     """
@@ -394,7 +401,7 @@ def _pick_by_the_clock(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[s
                 way = wanted.get(stroke.onset + late)
                 if stroke.tuplet and bar.length < written.metre.length:
                     continue  # a triplet that leads in goes up, down, up (handbook §10)
-                if touch.struck and way is not None and touch.way is not way:
+                if touch.struck and way is not None and touch.way is not way and stroke.onset + late not in either:
                     said.append(f"G4 {touch.way} at {stroke.onset}")
         if not said:
             return []
@@ -408,7 +415,7 @@ def _pick_by_the_group(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[s
     for size in written.metre.grouping if written.metre.unit == 8 else ():
         at += size * count
         thirds |= {at - count} if size == 3 else set()
-    return [text for text in _pick_by_the_clock(ladder, written, bar) if Fraction(text.split()[-1]) not in thirds]
+    return _pick_by_the_clock(ladder, written, bar, frozenset(thirds))
 
 
 def _own_fingers_and_ornaments(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
@@ -525,7 +532,7 @@ def _twice_running(ladder: Ladder, played: list[tuple[int, ArrangedBar]]) -> lis
     for (index, one), (_, two) in itertools.pairwise(played):
         last, first = one.strokes[-1], two.strokes[0]
         again = {hand for hand, _ in struck_by(last)} & {hand for hand, _ in struck_by(first)}
-        if again and last.duration <= _count(ladder.tune.bars[index]) and not _chord_among(last, first):
+        if again and last.duration <= _count(ladder.tune.bars[index]) and not _may_repeat(ladder, last, first):
             said.append(f"H3 {sorted(again)} twice running from bar {one.number} to {two.number}")
     return said
 

@@ -113,6 +113,8 @@ def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
             places = sorted(stroke.notes, key=lambda note: -note.place.string)
             token = "+".join(_plucked(note, name) for note in places)
             token = f"({token})" if all(note.optional for note in places) else token
+        if any(touch.way is Way.SLAP for touch in stroke.touches):
+            token = "K"
         tokens.append((token or "z") + "." * (int(stroke.duration * 8) - 1))
     return " ".join(tokens)
 
@@ -279,6 +281,28 @@ UKULELE = _worked(
     7B P3:0+2:1+1:0 (I3:0) T4:0 I2:1 P3:0+2:0 (I3:0) T3:0 I3:2
     """,
 )
-ALL = (MANDOLIN, GUITAR, NOTER, FINGERED, SAZ, UKULELE)
+GUITAR_FINGERS = _worked(
+    "guitar",
+    "fingerstyle",
+    "EADGBE",
+    "C",
+    """
+    A C: E4. D4 C4 G4...
+    B G: D4. B3 C4 C: E4...
+    2A P5:3+1:0. M2:3 I2:1 P5:3+1:3...
+    2B P6:3+2:3. M2:0 I2:1 P5:3+1:0...
+    3A P5:3+1:0. P4:2+2:3 I2:1 P5:3+1:3. T4:2.
+    3B P6:3+2:3. P4:0+2:0 I2:1 P5:3+1:0. T4:2.
+    4A P5:3+1:0. P4:2+2:3 -2:1 =
+    4B P6:3+2:3. P4:0+2:0 -2:1 =
+    5A P5:3+1:0 I3:0 P4:2+2:3 -2:1 P5:3+1:3 I3:0 T4:2 M2:1
+    5B P6:3+2:3 I3:0 P4:0+2:0 -2:1 P5:3+1:0 I3:0 T4:2 M2:1
+    6A P5:3+1:0 I3:0 P4:2+2:3 -2:1 P6:3+1:3 I3:0 T4:2 M2:1
+    6B P6:3+2:3 I3:0 P4:0+2:0 -2:1 P5:3+1:0 I3:0 K M2:1
+    7A P5:3+1:0 I3:0 P4:2+2:3 I3:0 P6:3+1:0>3 =
+    7B P6:3+2:3 I3:0 P4:0+2:0 -2:1 P5:3+1:0 I3:0 P4:2+2:1 I2:3
+    """,
+)
+ALL = (MANDOLIN, GUITAR, NOTER, FINGERED, SAZ, UKULELE, GUITAR_FINGERS)
 #: The figures in seven, chained 2+2+3: rung -> its bar over C, B♭² and a long A.
 IN_SEVEN = {2: "d4. d2. d0 ^3:0 v3:0", 5: "S4 ^3:0 S2 ^3:0 S0 s0 s0"}

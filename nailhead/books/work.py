@@ -12,12 +12,12 @@ from pathlib import Path
 import nailhead
 from nailhead.books.orders import Orders, Outcome, Task
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
-from nailhead.core.arrange.fit.planned import planned
+from nailhead.core.arrange.fit.planned import planned, wished
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.arrangement import Arrangement, groups_of
 from nailhead.core.arrange.teacher.path import bars_on_path, grade_path, level_path
 from nailhead.core.errors import NailheadError
-from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.fit import fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.formats.abc.reader import NO_TUNE, read_entry
 from nailhead.formats.arrangement_json import arrangement_document
@@ -76,7 +76,7 @@ def _ladder(task: Task) -> Ladder:
     if entry.error or entry.tune is None:
         raise entry.error or NO_TUNE
     tune = entry.tune
-    wish = planned(tune, instrument, idiom, Wish(orders.tuning, orders.capo, None, orders.key, idiom.strings))
+    wish = planned(tune, instrument, idiom, wished(idiom, orders.tuning, orders.capo, None, orders.key))
     return build_ladder(fit_tune(tune, instrument, wish), idiom, orders.options)
 
 

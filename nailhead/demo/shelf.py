@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
 
-from nailhead.core.arrange.fit.planned import planned
+from nailhead.core.arrange.fit.planned import planned, wished
 from nailhead.core.arrange.rows.hands import Idiom
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.arrangement import Arrangement
@@ -70,7 +70,7 @@ def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instrument
         kind, _, way = name.partition(" ")
         instrument = find_instrument(kind)
         idiom = find_idiom(way or None, instrument)
-        fit = fit_tune(tune, instrument, planned(tune, instrument, idiom, Wish(strings=idiom.strings)))
+        fit = fit_tune(tune, instrument, planned(tune, instrument, idiom, wished(idiom)))
         setup_id = _keep(connection, tune_id, fit, idiom)
         if kind != "banjo" and len(idiom.rungs) >= max(MIXED):
             _mix(connection, setup_id, tune)

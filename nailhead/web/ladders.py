@@ -8,8 +8,9 @@ from threading import Condition, Lock
 from cachetools import LRUCache, cached
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.fit.planned import wished
 from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom, options_of
-from nailhead.core.fretboard.fit import Fit, Wish, fit_tune
+from nailhead.core.fretboard.fit import Fit, fit_tune
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.music.pitch import parse_pitch
 from nailhead.formats.abc import Entry, read_tune
@@ -45,7 +46,7 @@ def fit_stored(
     tune = read_stored(abc).tune
     assert tune is not None
     pitch = parse_pitch(fifth, "fifth") if fifth else None
-    return fit_tune(tune, instrument, Wish(tuning, capo, pitch, key, find_idiom(idiom, instrument).strings))
+    return fit_tune(tune, instrument, wished(find_idiom(idiom, instrument), tuning, capo, pitch, key))
 
 
 #: Bytes that a different bar takes on all rungs, and one that is equal to another (measured on 16 to 64 bars).

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 from nailhead.core.arrange.fit.ladder import lay_ground
+from nailhead.core.arrange.fit.planned import asked
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.hands import Idiom
@@ -35,7 +36,8 @@ from nailhead.web.workshop_views import DRAWN, finger_mm, neck_lines
 
 
 def _ask(wish: PlanWish, idiom: Idiom) -> Ask:
-    return Ask(
+    return asked(
+        idiom,
         key=wish.key,
         tunings=tuple(wish.tunings) if wish.tunings is not None else None,
         current=wish.current,
@@ -43,9 +45,6 @@ def _ask(wish: PlanWish, idiom: Idiom) -> Ask:
         highest_capo=wish.highest_capo,
         most_down=wish.most_down,
         voice=_voice(wish),
-        strings=idiom.strings,
-        drones=idiom.drones,
-        everyday=idiom.tunings,
         weights=dict(wish.weights),
     )
 
@@ -121,7 +120,7 @@ def draw_neck(fit: Fit, idiom: Idiom) -> NeckModel:
     """The neck of a setup to scale, with every place of the tune's notes; those of the bare melody stand out."""
     setup = fit.setup
     instrument, capo = setup.instrument, setup.capo
-    ground = lay_ground(fit, idiom, ShapeBook(setup, idiom.left.reshapes))
+    ground = lay_ground(fit, idiom, ShapeBook(setup, idiom.left))
     played = Counter(spot.place for spot in ground.placement.spots)
     last = min(instrument.frets, max(DRAWN, capo + max(place.fret for place in played) + 1))
     whole = instrument.fret_mm(last)

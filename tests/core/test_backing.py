@@ -7,7 +7,7 @@ from mingus.core import chords as mingus_chords
 
 from nailhead.core.arrange.fit.backing import CLOSED, backing_part
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
-from nailhead.core.arrange.fit.planned import planned
+from nailhead.core.arrange.fit.planned import planned, wished
 from nailhead.core.arrange.left.bass import bass_place
 from nailhead.core.arrange.rows.backing import BACKING, backing_of
 from nailhead.core.arrange.rows.ways import find_idiom
@@ -15,7 +15,7 @@ from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import ArrangedBar, Role
 from nailhead.core.fretboard.fingering import finger_stops
-from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.fit import fit_tune
 from nailhead.core.fretboard.instruments import INSTRUMENTS, find_instrument
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.chord import parse_chord
@@ -34,7 +34,7 @@ BODY = '"C"C2E2 G2E2|"G7"D2F2 B2G2|'
 def ladder_on(instrument: str, found: Tune, tuning: str | None = None, capo: int | None = None) -> Ladder:
     row = find_instrument(instrument)
     way = find_idiom(None, row)
-    return build_ladder(fit_tune(found, row, planned(found, row, way, Wish(tuning, capo, strings=way.strings))), way)
+    return build_ladder(fit_tune(found, row, planned(found, row, way, wished(way, tuning, capo))), way)
 
 
 def played(bar: ArrangedBar) -> str:

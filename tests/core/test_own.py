@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.planned import asked
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import NailheadError, SetupError
@@ -79,7 +80,7 @@ def test_another_number_of_strings_needs_a_tuning_and_gets_ways_to_play() -> Non
     assert find_idiom("noter", find_instrument("dulcimer")).drones == (2, 3)
     for row in (seven, four):
         idiom = find_idiom(None, row)
-        ask = Ask(key="any", strings=idiom.strings, drones=idiom.drones)
+        ask = asked(idiom, key="any")
         fit = rank_setups(tune("D2E2 F2A2|d8|]", key="D"), row, ask, lambda fit, idiom=idiom: count_shifts(fit, idiom))
         assert build_ladder(fit[0].fit, idiom.id).rungs
 

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from nailhead.core.arrange.fit.planned import asked
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.errors import FitError, NailheadError, SetupError
@@ -34,7 +35,7 @@ D_MIX = tune("d2e2 ^f2g2|a2g2 f2e2|=c2d2 e2f2|d4 d4|]", key="Dmix")
 
 def ranked(found: Tune, instrument: str, idiom: str | None = None, **wanted: object) -> tuple[Plan, ...]:
     way = find_idiom(idiom, find_instrument(instrument))
-    ask = Ask(strings=way.strings, drones=way.drones, **wanted)  # type: ignore[arg-type]
+    ask = asked(way, **wanted)  # type: ignore[arg-type]
     return rank_setups(found, find_instrument(instrument), ask, lambda fit: count_shifts(fit, way))
 
 

@@ -8,6 +8,7 @@ from functools import lru_cache
 import pytest
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.fit.planned import wished
 from nailhead.core.arrange.rows.hands import Idiom, Row
 from nailhead.core.arrange.rows.patterns import Voice, Want, Where
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
@@ -34,7 +35,7 @@ TUNES = ("Lantern on the Weir", "Three Steps to the Ferry", "Plum Orchard Road")
 def trial(idiom: str, title: str) -> Ladder:
     way = next(way for way in TRIALS if way.id == idiom)
     known = next(one for one in demo_tunes() if one.title == title)
-    return build_ladder(fit_tune(known, find_instrument(way.instruments[0]), Wish(strings=way.strings)), way)
+    return build_ladder(fit_tune(known, find_instrument(way.instruments[0]), wished(way)), way)
 
 
 @pytest.mark.parametrize("title", TUNES)

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.fit.planned import wished
 from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.arrangement import Arrangement, Aside, KeptCell, Kind, melody_onsets
@@ -51,7 +52,7 @@ def test_every_cell_of_the_shelf_survives(way: str) -> None:
     instrument, seen = find_instrument(name), 0
     for tune in demo_tunes():
         try:
-            fit = fit_tune(tune, instrument, Wish(strings=find_idiom(idiom or None, instrument).strings))
+            fit = fit_tune(tune, instrument, wished(find_idiom(idiom or None, instrument)))
         except FitError:
             continue
         found = build_ladder(fit, idiom or None)

@@ -65,6 +65,10 @@ class Tones:
         """Is it the chord's root, or the bass that the chord names?"""
         return _class(cents) == self._of(chord.bass or chord.root)
 
+    def interval(self, cents: Fraction, chord: Chord) -> int:
+        """How far above the chord's root a height lies within the octave, in semitones."""
+        return round((_class(cents) - self._of(chord.root)) % _OCTAVE / 100) % 12
+
     def name(self, cents: Fraction, key: Key) -> Pitch:
         """The name of a height in a key: a note of its scale, else in as few commas as can be."""
         if (cents, key) not in self._names:

@@ -20,13 +20,16 @@ from nailhead.core.music.tune import Tune
 OCTAVES = (0, -1, 1, -2, 2)
 #: Highest fret up to which a melody lies easily, and the share of its notes that may be folded by an octave for that.
 EASY, LONE = 9, 0.04
+#: In frets: what a note of the melody costs where the thumb should be.
+LOW = 8
 
 
 @dataclass(frozen=True, slots=True)
 class Wish:
     """What the teacher has decided; None leaves the choice open. `key` is the sounding key ("A" or "Am").
 
-    `strings` are those the melody may use, for a way of playing that keeps to some; () means all of them.
+    `strings` are those the melody may use, for a way of playing that keeps to some; () means all of them. `aloft` are
+    those it had better lie on, where the thumb has the others.
     """
 
     tuning: str | None = None
@@ -34,6 +37,7 @@ class Wish:
     fifth: Pitch | None = None
     key: str | None = None
     strings: tuple[int, ...] = ()
+    aloft: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -71,7 +75,7 @@ def fit_tune(tune: Tune, instrument: Instrument, wish: Wish) -> Fit:
         key = move_key(tune.key, semitones % 12)[0]
         for home in (True, False):
             for setup in _setups(instrument, tunings, key, wish, home):
-                if (fit := try_octaves(tune, setup, semitones, wish.strings)) is not None:
+                if (fit := try_octaves(tune, setup, semitones, wish.strings, aloft=wish.aloft)) is not None:
                     return _explained(fit, wish, semitones - wanted)
     raise _misfit(tune, instrument, tunings, wish, wanted)
 
@@ -121,25 +125,43 @@ def try_octaves(
     semitones: int,
     strings: tuple[int, ...] = (),
     octaves: tuple[int, ...] = OCTAVES,
+    aloft: tuple[int, ...] = (),
 ) -> Fit | None:
-    """The tune so many semitones away, in the octave where it lies lowest on the setup; None where it does not fit."""
+    """The tune so many semitones away, in the octave where it lies lowest on the setup; None where it does not fit.
+
+    A note that lies below the strings `aloft` counts like one that is so many frets up.
+    """
     best: tuple[Fraction, int] | None = None
     heard = set(tune.pitches)
     if setup.instrument.commas:
         # Notes have places by name, so each octave and key is spelled out before it is looked for.
         return _try_by_name(tune, setup, semitones, strings, octaves)
     cents = {pitch.cents for pitch in heard}
+    bounds = melody_bounds(setup, aloft)
     for octave in octaves:
         moved = semitones + 12 * octave
         frets = [_lowest_fret(setup, pitch + 100 * moved, strings) for pitch in cents]
         if None not in frets:
             height = Fraction(sum(fret for fret in frets if fret is not None))
+            height += LOW * sum(pitch + 100 * moved < bound for pitch in cents for bound in bounds)
             if best is None or height < best[0]:
                 best = (height, moved)
     whole = _fit(setup, transpose_tune(tune, best[1]), best[1]) if best else None
     if whole and _top_fret(whole, strings) <= EASY:
         return whole
     return _folded(tune, setup, semitones, strings, octaves) or whole
+
+
+def melody_bounds(setup: Setup, aloft: tuple[int, ...]) -> tuple[Fraction, ...]:
+    """Heights in cents below which a melody leaves the strings it had better lie on, and below which the next one too,
+    so that no bass is left; () where it may lie anywhere.
+    """
+    if not aloft:
+        return ()
+    lowest, below = min(setup.string(number).open_cents for number in aloft), max(aloft) + 1
+    if below >= setup.instrument.strings:
+        return (lowest,)
+    return (lowest, min(lowest, setup.string(below).open_cents))
 
 
 def _top_fret(fit: Fit, strings: tuple[int, ...]) -> int:

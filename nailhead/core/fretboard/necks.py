@@ -24,7 +24,8 @@ class Ask:
     `tunings` are those to choose from (None: all), `current` the one the instrument is in (None: not known, and
     retuning is not counted). `most_down` is how far the whole instrument may be let down, None as far as is usual.
     `voice` bounds the sounding notes, octaves free. `weights` multiply the groups of WEIGHTS, in quarters (4 is
-    as it stands). `everyday` are the tunings that are not rare for the way of playing, None the instrument's own.
+    as it stands). The melody keeps to `strings` and had better lie on those `aloft`.
+    `everyday` are the tunings that are not rare for the way of playing, None the instrument's own.
     """
 
     key: str | None = None
@@ -38,6 +39,7 @@ class Ask:
     drones: tuple[int, ...] = ()
     everyday: tuple[str, ...] | None = None
     weights: Mapping[str, int] = field(default_factory=dict)
+    aloft: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)

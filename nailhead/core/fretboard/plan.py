@@ -105,7 +105,11 @@ def why_not(tune: Tune, instrument: Instrument, ask: Ask, tuning: str, capo: int
     plan = next((plan for plan in plans if plan.fit.setup.capo == capo), None)
     if plan is None:
         try:
-            fit_tune(tune, instrument, Wish(tuning, capo, None, None if ask.key == "any" else ask.key, ask.strings))
+            fit_tune(
+                tune,
+                instrument,
+                Wish(tuning, capo, None, None if ask.key == "any" else ask.key, ask.strings, ask.aloft),
+            )
         except (FitError, SetupError) as error:
             return str(error)
         return f"{tuning} with capo {capo} is far down the list."

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from nailhead.core.fretboard.cautions import MOST_SEMITONES
+from nailhead.core.fretboard.fit import melody_bounds
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask, Neck, NeckChoice, current_tuning
 from nailhead.core.fretboard.setup import DRONE_MOVES, Setup
@@ -38,6 +39,7 @@ COSTS: dict[str, int] = {
     "another octave": 6,  # the first …
     "two octaves": 24,  # … and two together
     "wound strings": 30,  # as a share of all notes: those that only wound strings have, where there are two or more
+    "low notes": 60,  # as a share of all notes: those below the strings that the melody belongs on
     "shifts": 2,  # per change of hand position, in the best few only
 }
 #: What a teacher can weigh: name -> the terms it makes heavier or lighter.
@@ -67,6 +69,7 @@ class Chords:
 
     def __init__(self, tune: Tune) -> None:
         self.heights = sorted(pitch.cents for pitch in tune.pitches)
+        self.notes = len(self.heights)
         self.counts = Counter(entry.chord for bar in tune.bars for entry in bar.chords)
         self.total = sum(self.counts.values())
         self._tones = [(tuple(chord.tones), count) for chord, count in self.counts.items()]
@@ -97,6 +100,7 @@ def weigh(
         _of_the_pitch(candidate, tune, ask),
         _of_the_setup(candidate, ask),
         _of_the_notes(candidate, chords),
+        _of_the_strings(candidate, chords, ask),
         _of_the_key(candidate, tune, chords, ask),
     )
     for terms in parts:
@@ -129,6 +133,15 @@ def _of_the_notes(candidate: NeckChoice, chords: Chords) -> Iterator[Term]:
         low = bisect_left(chords.heights, setup.string(plain).open_cents - 100 * candidate.semitones)
         said = f"{round(100 * low / total)} % of the notes lie on the wound strings."
         yield Term("wound strings", COSTS["wound strings"] * low // total, said)
+
+
+def _of_the_strings(candidate: NeckChoice, chords: Chords, ask: Ask) -> Iterator[Term]:
+    """Notes that the strings of the melody do not reach: there the thumb has nothing left to strike below it."""
+    bounds = melody_bounds(candidate.setup, ask.aloft)
+    if bounds:
+        low = [bisect_left(chords.heights, bound - 100 * candidate.semitones) for bound in bounds]
+        said = f"{round(100 * low[0] / chords.notes)} % of the notes lie below string {max(ask.aloft)}."
+        yield Term("low notes", COSTS["low notes"] * sum(low) // chords.notes, said)
 
 
 def lowest_plain(instrument: Instrument) -> int:

@@ -17,7 +17,7 @@ from nailhead.core.arrange.fit.search import KEEP, Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Segment, Spots
 from nailhead.core.arrange.left.layered import Layers
-from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.costs import COSTS, HOPELESS
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import ArrangedBar, Moved, Role, Stroke
 from nailhead.core.choosing import choose_cells
@@ -126,7 +126,7 @@ class RungBuilder:
     def _is_forced(self) -> bool:
         """Does a finger strike twice running anywhere because no other is free?"""
         forced = COSTS["finger forced"]
-        return self.cost >= IMPOSSIBLE or any(found.cell.cost >= forced for found in self._chosen.values())
+        return self.cost >= HOPELESS or any(found.cell.cost >= forced for found in self._chosen.values())
 
     def _with_fewer(self, fitter: Fitter, first: int) -> list[Candidate]:
         """A bar of pairs by its beats alone, for a place where no finger is free for a note between them."""

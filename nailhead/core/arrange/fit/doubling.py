@@ -146,5 +146,5 @@ def _beside(note: FrettedNote, grid: Grid, at: int, away: int) -> FrettedNote | 
     apart = (note.pitch.cents - cents) * (1 if away > 0 else -1)
     if not NEAREST <= apart <= WIDEST and not (away > 1 and apart == OCTAVE):
         return None
-    finger = grid.hand(at).fingers.get(string, 0) if place.fret else 0
+    finger = grid.finger(at, string) if place.fret else 0
     return FrettedNote(place, grid.context.tones.name(cents, grid.context.key), Role.CHORD, finger)

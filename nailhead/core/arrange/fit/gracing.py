@@ -77,7 +77,8 @@ def with_graces(
         others_open = all(one is note or not one.place.fret for one in stroke.notes)
         by_sweeper = all(touch.by in right.plain for touch in stroke.touches)
         graced: Stroke | None = None
-        if slur and others_open:
+        hammered = right.chords_plucked and slur is not None and slur.ornament is Ornament.HAMMER
+        if slur and (others_open or hammered):
             graced = _with_note(stroke, note, replace(note, slur=slur))
         elif roomy and others_open and right.sweeps and by_sweeper and not note.place.fret:
             graced = _into_unison(strokes, index, note, grid, left)

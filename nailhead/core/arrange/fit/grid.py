@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 
 from nailhead.core.arrange.left.context import BarContext, Spots
 from nailhead.core.arrange.left.held_shapes import HeldFrets
+from nailhead.core.arrange.left.hopping import hops
 from nailhead.core.arrange.left.placing import Spot
 from nailhead.core.arrange.rows.costs import COSTS
 from nailhead.core.arrange.values import Role
@@ -76,7 +77,7 @@ class Grid:
         self._ticks = self.count / self.clock.count  # to a whole note
         self._times: dict[int, Time] = {}
         self._windows: dict[tuple[int, int], Window] = {}
-        self._changes = changes
+        self.changes = changes
         self._spans = list(zip(changes, context.harmony, strict=True))
         #: Rows already solved on this grid, by what a search through them depends on; kept by the fitter.
         self.solved: dict[object, Any] = {}
@@ -151,7 +152,7 @@ class Grid:
         return self._windows[key]
 
     def _span(self, at: int) -> int:
-        return bisect_right(self._changes, at) - 1
+        return bisect_right(self.changes, at) - 1
 
     def chord(self, at: int) -> Chord | None:
         """The chord of the moment."""
@@ -172,6 +173,18 @@ class Grid:
             return held
         place = spot.place
         return HeldFrets({place.string: place.fret}, {place.string: spot.finger} if place.fret else {})
+
+    def hops(self, at: int) -> Mapping[int, tuple[int, int]]:
+        """(fret, finger) of the strings that a bass finger hops to."""
+        book, spot = self.context.shapes, self.spots[self.sounding(at)]
+        if not book.left.hops:
+            return {}
+        melody = spot.place.string if spot else 0
+        return hops(self.hand(at), self.chord(at), book.tones, book.left.roots, melody)
+
+    def finger(self, at: int, string: int) -> int:
+        """Which finger of the left hand stops a string beside the melody; 0 for none."""
+        return self.hand(at).fingers.get(string, 0) or self.hops(at).get(string, (0, 0))[1]
 
     def fillers(self, at: int, place_only: bool = False) -> dict[int, Filler]:
         """The strings that may sound beside the melody at a tick (rule H2), but for the one the melody strikes next.
@@ -203,8 +216,12 @@ class Grid:
         context, chord = self.context, self.chord(at)
         setup, tones = context.setup, context.tones
         offered: dict[int, Filler] = {}
+        reached = self.hops(at)
         for string in setup.strings:
             number, fret = string.number, held.frets.get(string.number, 0)
+            if number in reached:
+                offered[number] = Filler(reached[number][0], Role.CHORD, COSTS["hop"], False)
+                continue
             cents = setup.sounding_cents(Place(number, fret))
             rings = bool(spot and spot.place.string == number)
             if string.drone or (number in context.drones and not fret):

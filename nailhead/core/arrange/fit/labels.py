@@ -7,7 +7,7 @@ from operator import attrgetter, itemgetter
 from typing import NamedTuple
 
 from nailhead.core.arrange.fit.offering import Strike
-from nailhead.core.arrange.rows.costs import IMPOSSIBLE
+from nailhead.core.arrange.rows.costs import HOPELESS
 from nailhead.core.arrange.rows.patterns import Pattern
 
 COST = attrgetter("cost")
@@ -113,7 +113,7 @@ class Arrivals:
         cost = label.cost
         if first:
             cost += self.price(label.last, first, self.count)
-            if cost >= IMPOSSIBLE:
+            if cost >= HOPELESS:
                 return None
         if family and label.family and family != label.family:
             cost += self.change

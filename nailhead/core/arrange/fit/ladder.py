@@ -148,7 +148,7 @@ def build_ladder(
     count = clock_of(fit.tune.bars[0].metre).count
     right = way.right.at_speed(float(count / whole_notes_a_second(fit.tune.tempo)))
     way = way if right is way.right else replace(way, right=right)
-    shapes = ShapeBook(fit.setup, way.left.reshapes)
+    shapes = ShapeBook(fit.setup, way.left)
     ground = lay_ground(fit, way, shapes, decisions)
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, way) if len(way.rungs) > 1 else None
     rungs: list[tuple[ArrangedBar, ...]] = []

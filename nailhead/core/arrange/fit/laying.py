@@ -35,7 +35,7 @@ Dress = Callable[[tuple[Stroke, ...], Grid], tuple[Stroke, ...]]
 def lay_out(grid: Grid, cell: Cell, rung: int, left: LeftHand, dress: Dress) -> ArrangedBar:
     """The bar of a cell. Shapes of which nothing is struck are not held."""
     strokes = dress(_strokes(grid, cell, left), grid)
-    used = _used_shapes(grid, strokes)
+    used = _used_shapes(grid, strokes, left)
     if len(used) < len(grid.shapes):
         grid = Grid(grid.context, grid.spots, used)
         strokes = dress(_strokes(grid, cell, left), grid)
@@ -61,7 +61,7 @@ def _fills(cell: Cell, low: int, high: int) -> bool:
     return any(strike.fills and low <= strike.at < high for strike in cell.strikes)
 
 
-def _used_shapes(grid: Grid, strokes: tuple[Stroke, ...]) -> dict[HarmonySpan, Shape]:
+def _used_shapes(grid: Grid, strokes: tuple[Stroke, ...], left: LeftHand) -> dict[HarmonySpan, Shape]:
     """The shapes of which a stop is struck beside the melody."""
     used = {}
     for span, shape in grid.shapes.items():
@@ -72,7 +72,10 @@ def _used_shapes(grid: Grid, strokes: tuple[Stroke, ...]) -> dict[HarmonySpan, S
             for note in stroke.notes
             if note.role is not Role.MELODY and note.place.fret
         }
-        if struck & {Place(string, fret) for string, fret in shape.frets}:
+        stops = {Place(string, fret) for string, fret in shape.frets}
+        if left.hops:
+            stops |= {Place(string + 1, fret) for string, fret in shape.frets if string in left.roots}
+        if struck & stops:
             used[span] = shape
     return used
 
@@ -158,7 +161,7 @@ def _beside(grid: Grid, at: int, string: int) -> FrettedNote:
     offered = grid.fillers(at, place_only=True).get(string)
     place = Place(string, offered.fret if offered else held.frets.get(string, 0))
     pitch = context.tones.name(context.setup.sounding_cents(place), context.key)
-    finger = held.fingers.get(string, 0) if place.fret else 0
+    finger = grid.finger(at, string) if place.fret else 0
     return FrettedNote(place, pitch, offered.role if offered else Role.CHORD, finger)
 
 

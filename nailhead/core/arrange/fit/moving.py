@@ -16,8 +16,6 @@ from nailhead.core.fretboard.setup import Place, Setup
 
 #: A run of so many notes of one count each is played in the melodic way.
 RUN = 4
-#: What a weak note costs on the drone string: it is open, and the thumb is there.
-ON_DRONE = -3
 DRONE_SOUNDS = "the open string sounds it, and the thumb is there already"
 #: Highest fret to which a single note is moved.
 HIGHEST = 12
@@ -53,13 +51,13 @@ def placings(context: BarContext, rung: int, idiom: Idiom) -> Iterator[Placing]:
         return
     grid = Grid(context, plain.spots, {})
     if sings:
-        yield from _on_the_drone(grid)
+        yield from _on_the_drone(grid, idiom.right.drone_worth)
     moved = _spread_runs(grid) if spreads and len(grid.onsets) >= RUN else None
     if moved and moved.spots != plain.spots:
         yield moved
 
 
-def _on_the_drone(grid: Grid) -> Iterator[Placing]:
+def _on_the_drone(grid: Grid, worth: int) -> Iterator[Placing]:
     """Notes of the open drone string's pitch played there: those between the beats, and all but the strong ones."""
     context, spots = grid.context, grid.spots
     strong = {grid.start, *(grid.tick(onset - context.offset) for onset in context.bar.metre.strong_onsets)}
@@ -74,7 +72,7 @@ def _on_the_drone(grid: Grid) -> Iterator[Placing]:
         if moved:
             there = {index: spot for index, _, spot in moved}
             placed = tuple(there.get(index, spot) for index, spot in enumerate(spots))
-            yield Placing(placed, ON_DRONE * len(moved), tuple((index, DRONE_SOUNDS) for index in there))
+            yield Placing(placed, -worth * len(moved), tuple((index, DRONE_SOUNDS) for index in there))
 
 
 def spot_near(place: Place, near: Spot) -> Spot:

@@ -138,9 +138,12 @@ class Offers:
     def _voices(self, grid: Grid, slot: Slot, at: int, melody: int) -> list[Strike]:
         """The product of a slot's voices; a melody note that begins there is one's, the others accompany it."""
         if melody < 0:
-            if any(voice.must for voice in slot.voices):
+            if any(voice.must and voice.takes for voice in slot.voices):
                 return []
-            lanes = [self._beside(grid, voice, slot.accent, at) for voice in slot.voices if voice.want is not Want.JOIN]
+            beside = [voice for voice in slot.voices if voice.want is not Want.JOIN]
+            lanes = [self._beside(grid, voice, slot.accent, at) for voice in beside]
+            if any(voice.must and not lane for voice, lane in zip(beside, lanes, strict=True)):
+                return []
             found = list(self._products(grid, at, -1, lanes))
             return found or [_nothing(at, slot.voices[0].called)]
         found = []
@@ -149,7 +152,7 @@ class Offers:
                 continue
             own = [_Part(one.touches[0], True, one.cost) for one in self.melody(grid, melody, at, taker, slurs=False)]
             others = [
-                [*self._beside(grid, voice, slot.accent, at), None]
+                [*self._beside(grid, voice, slot.accent, at), *(() if voice.must else (None,))]
                 for voice in slot.voices
                 if voice is not taker and not voice.takes
             ]
@@ -189,8 +192,8 @@ class Offers:
             assert spot is not None
             if self.right.on_top and any(self.strings.above(grid, at, string, spot.place) for string in beside):
                 return False
-        offered = grid.fillers(at, self.right.yields_place)
-        return all(string in held or offered.get(string, _OPEN).fret == 0 for string in beside)
+        offered, reached = grid.fillers(at, self.right.yields_place), grid.hops(at)
+        return all(string in held or string in reached or offered.get(string, _OPEN).fret == 0 for string in beside)
 
     # -- accompaniment
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from nailhead.core.arrange.left.melody import count_shifts
 from nailhead.core.arrange.rows.hands import Idiom
@@ -11,10 +12,27 @@ from nailhead.core.fretboard.fit import Wish
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask
 from nailhead.core.fretboard.plan import rank_setups
+from nailhead.core.music.pitch import Pitch
 from nailhead.core.music.tune import Tune
 
 #: Ways that are looked through for a capo that is wished for.
 _ALL = 99
+
+
+def wished(
+    idiom: Idiom,
+    tuning: str | None = None,
+    capo: int | None = None,
+    fifth: Pitch | None = None,
+    key: str | None = None,
+) -> Wish:
+    """A wish for a way of playing: the melody lies on its strings."""
+    return Wish(tuning, capo, fifth, key, idiom.strings, idiom.aloft)
+
+
+def asked(idiom: Idiom, **wanted: Any) -> Ask:
+    """What the planner is asked for a way of playing; `wanted` are the other fields of Ask."""
+    return Ask(strings=idiom.strings, drones=idiom.drones, everyday=idiom.tunings, aloft=idiom.aloft, **wanted)
 
 
 def planned(tune: Tune, instrument: Instrument, idiom: Idiom, wish: Wish) -> Wish:
@@ -25,13 +43,8 @@ def planned(tune: Tune, instrument: Instrument, idiom: Idiom, wish: Wish) -> Wis
     """
     if wish.tuning is not None and wish.capo is not None:
         return wish
-    ask = Ask(
-        key=wish.key,
-        strings=idiom.strings,
-        drones=idiom.drones,
-        everyday=idiom.tunings,
-        tunings=None if wish.tuning is None else (instrument.tuning(wish.tuning).id,),
-    )
+    tunings = None if wish.tuning is None else (instrument.tuning(wish.tuning).id,)
+    ask = asked(idiom, key=wish.key, tunings=tunings)
     try:
         return _first(tune, instrument, idiom, wish, ask)
     except FitError:

@@ -15,13 +15,15 @@ from typing import NamedTuple, Protocol, TypeVar
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.labels import ALIKE, COST, NOTHING, Arrivals, Label, Solved, thin
 from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
-from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import NEVER, Adds, Idiom
+from nailhead.core.arrange.rows.costs import COSTS, HOPELESS, IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.rows.patterns import Pattern
 from nailhead.core.arrange.values import Finger
 
 #: So many ways are carried on at each place of the bar, and through one row.
 KEEP, _WAYS = 6, 5
+#: So many through one row where those lead nowhere.
+_MANY = 40
 #: One in so many ways that are kept may begin, end and move like another.
 _OF_A_KIND = 4
 
@@ -68,9 +70,18 @@ class _PulseGroup(NamedTuple):
 class Fitter:
     """Fits an idiom's right hand to the grids of a rung; ways told `apart` differ in more than fingers."""
 
-    def __init__(self, idiom: Idiom, rung: int, keep: int = KEEP, forced: bool = False, apart: bool = False) -> None:
+    def __init__(
+        self,
+        idiom: Idiom,
+        rung: int,
+        keep: int = KEEP,
+        forced: bool = False,
+        apart: bool = False,
+        ways: int = 0,
+    ) -> None:
         self.idiom = idiom
         self.forced = forced
+        self.ways = ways or _WAYS
         self.rung = rung
         self.keep = keep
         self.apart = apart
@@ -87,7 +98,8 @@ class Fitter:
         self._string_again = follows.string_again
         self._slur_again = idiom.right.slur_again
         self._uncounted, self._chord = follows.apart, follows.chord
-        self._pinches = follows.chord < NEVER
+        self._running = {BITS[finger]: strings for finger, strings in follows.running.items()}
+        self._pinches = idiom.right.chords_plucked
         self._on_beat = sum(BITS[finger] for finger in idiom.right.on_beat)
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
@@ -144,12 +156,14 @@ class Fitter:
     def cells(self, grid: Grid) -> list[Cell]:
         """The best ways to play the bar, cheapest first: never empty, and never two of the same strikes.
 
-        Where no finger that is free reaches a melody note, one comes twice running at a forbidding price.
+        Where no finger that is free reaches a melody note even when many more ways are looked at, one comes twice
+        running at a forbidding price.
         """
         found = self._cells(grid)
         if found or self.forced:
             return found
-        return Fitter(self.idiom, self.rung, self.keep, True, self.apart).cells(grid)
+        wide = Fitter(self.idiom, self.rung, self.keep, apart=self.apart, ways=_MANY)._cells(grid)
+        return wide or Fitter(self.idiom, self.rung, self.keep, True, self.apart).cells(grid)
 
     def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
@@ -200,7 +214,10 @@ class Fitter:
         """What it costs to play one strike a count behind another."""
         again = before.fingers & after.fingers
         if again and max(len(before.touches), len(after.touches)) < self._chord:
-            return self._again[again]
+            alone = len(before.touches) == len(after.touches) == 1
+            by_itself = self._running.get(again, frozenset()) if alone else frozenset()
+            strings = (before.strings[0], after.strings[0])
+            return COSTS["bass run"] if by_itself.issuperset(strings) else self._again[again]
         if self._rank and not again and self._crosses(before, after):
             # Over a bar line there may be no other way, and a finger that strikes twice running is worse.
             return self._crossed if in_bar else COSTS["finger forced"]
@@ -230,7 +247,7 @@ class Fitter:
     def _solve_row(self, grid: Grid, place: int, low: int) -> list[Solved]:
         # What a row finds depends on the rung only through the left hand's slurs, stray fingers and its brushes.
         row = self.patterns[place]
-        key = (row.key, low, self.phase, self.offers.brushes, self.forced)
+        key = (row.key, low, self.phase, self.offers.brushes, self.forced, self.ways)
         if key not in grid.solved:
             grid.solved[key] = self._search_row(grid, row, low)
         extra = self.hole * row.holes
@@ -287,7 +304,7 @@ class Fitter:
                                 steps[(before, place)] = step
                         total += step
                     known = best.get((opening, place))
-                    if total < IMPOSSIBLE and (known is None or total < known[0]):
+                    if total < HOPELESS and (known is None or total < known[0]):
                         best[(opening, place)] = (total, (*path, strike), strike if strike.touches else last)
             ways = best
         return [
@@ -300,7 +317,7 @@ class Fitter:
                 tuple((strike.at, strike.fingers, strike.strings) for strike in path),
                 (last.fingers, last.at, last.melody, *last.strings) if last else (),
             )
-            for total, path, last in sorted(ways.values(), key=lambda way: way[0])[:_WAYS]
+            for total, path, last in sorted(ways.values(), key=lambda way: way[0])[: self.ways]
         ]
 
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from fractions import Fraction
 
 from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.left.hopping import FIFTH
 from nailhead.core.arrange.rows.hands import RightHand
 from nailhead.core.arrange.rows.patterns import Voice, Where
 from nailhead.core.arrange.values import Finger, Role, Way
@@ -13,6 +15,8 @@ from nailhead.core.fretboard.setup import Place
 #: Thirds to sixths and octaves below the melody sound full; anything else muddies or hides it (common practice), in
 #: cents.
 NEAREST, WIDEST, OCTAVE = 300, 900, 1200
+#: Which of the basses in turn a letter asks for.
+_BASSES = {Where.ROOT: 0, Where.OTHER_BASS: 1, Where.THIRD_BASS: 2}
 
 
 class Strings:
@@ -27,6 +31,8 @@ class Strings:
             return voice.strings
         if voice.where is Where.REACH:
             return tuple(self.right.chords[finger]) if finger else ()
+        if voice.where in _BASSES:
+            return self.bass(grid, at, _BASSES[voice.where], finger)
         return self.related(grid, voice.where, at)
 
     def related(self, grid: Grid, where: Where, at: int) -> Sequence[int]:
@@ -37,10 +43,8 @@ class Strings:
             return self.drone_strings(grid)
         if where is Where.SHAPE:
             return [string for string in offered if string != melody or not spot]
-        if where in (Where.ROOT, Where.OTHER_BASS):
-            return self.bass(grid, at, root=where is Where.ROOT)
         if where is Where.LOWEST:
-            return [string for string in self.bass(grid, at) if string != melody]
+            return [string for string in self.tones(grid, at) if string != melody]
         if not melody:
             return ()
         if where is Where.ABOVE:
@@ -48,19 +52,33 @@ class Strings:
         away = {Where.BASS_SIDE: 1, Where.TREBLE_SIDE: -1, Where.NEXT_BUT_ONE: -2, Where.MELODY: 0}[where]
         return (melody + away,)
 
-    def bass(self, grid: Grid, at: int, root: bool | None = None) -> list[int]:
-        """Strings that sound the chord's root, or another tone of it, or any (None), lowest first."""
-        chord, context, offered = grid.chord(at), grid.context, grid.fillers(at, self.right.yields_place)
+    def tones(self, grid: Grid, at: int) -> dict[int, Fraction]:
+        """Strings that sound a tone of the chord, lowest first, and how high."""
+        setup, offered = grid.context.setup, grid.fillers(at, self.right.yields_place)
         heights = {
-            string: context.setup.sounding_cents(Place(string, filler.fret))
+            string: setup.sounding_cents(Place(string, filler.fret))
             for string, filler in offered.items()
             if filler.role is Role.CHORD
         }
-        lowest = sorted(heights, key=lambda string: heights[string])
-        if root is None:
-            return lowest
-        roots = [string for string in lowest if chord and context.tones.is_root(heights[string], chord)]
-        return roots if root else [string for string in lowest if string not in roots]
+        return dict(sorted(heights.items(), key=lambda one: one[1]))
+
+    def bass(self, grid: Grid, at: int, turn: int, finger: Finger | None) -> Sequence[int]:
+        """The string of a bass in turn that the finger reaches below the melody: the chord's lowest root, its fifth,
+        its other tones, those above the root first; the last one there is where they are fewer.
+        """
+        spot, heights = grid.spots[grid.sounding(at)], self.tones(grid, at)
+        reach = self.right.chords[finger] if finger else heights
+        there = [string for string in heights if string in reach and not (spot and spot.place.string == string)]
+        chord, tones = grid.chord(at), grid.context.tones
+        if turn and at in grid.changes:
+            return ()  # a new chord begins with its root
+        root = next((string for string in there if chord and tones.is_root(heights[string], chord)), None)
+
+        def order(string: int) -> tuple[bool, bool, bool, Fraction]:
+            fifth = chord is not None and tones.interval(heights[string], chord) == FIFTH
+            return string != root, string > (root or 0), not fifth, heights[string]
+
+        return sorted(there, key=order)[: turn + 1][-1:]
 
     def along(self, grid: Grid, voice: Voice, string: int, at: int) -> tuple[int, ...]:
         """What the movement that strikes the melody on a string takes along."""

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import chain
 
+from nailhead.core.arrange.rows.left_hand import EVERY_ORNAMENT, LeftHand
 from nailhead.core.arrange.tones import tones_on
 from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.setup import Place, Setup
@@ -18,7 +20,10 @@ EXTRA_FINGER = 12  # a stop beside the shape
 #: Shapes of a chord that are looked at; what comes after is never the cheapest with a melody.
 MOST_SHAPES = 40
 RELEASE = 30  # no hand holds both: the shape is let go for the note
+FURTHER = 4  # every finger one further out than usual
 SPREAD = 8  # per fret that the note lies more than three from the shape's furthest stop
+#: The finger that has none behind it.
+LITTLE = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,12 +37,13 @@ class HeldFrets:
 class ShapeBook:
     """The shapes of a setup and how they go with melody places, each worked out once for a whole tune.
 
-    With `reshapes` the melody note that a shape begins under is one of the shape's own.
+    A left hand that `reshapes` begins each shape under a melody note that is one of the shape's own; under one that
+    holds `roots` every shape has its root on one of those strings, where there is such a shape.
     """
 
-    def __init__(self, setup: Setup, reshapes: bool = False) -> None:
+    def __init__(self, setup: Setup, left: LeftHand = EVERY_ORNAMENT) -> None:
         self.setup = setup
-        self.reshapes = reshapes
+        self.left = left
         self.tones = tones_on(setup)
         self._shapes: dict[Chord, tuple[Shape, ...]] = {}
         # By identity, as hashing a shape takes longer than the rest; what is kept here stays alive.
@@ -46,8 +52,18 @@ class ShapeBook:
     def of(self, chord: Chord) -> tuple[Shape, ...]:
         """The best makeable shapes of a chord, best first."""
         if chord not in self._shapes:
-            self._shapes[chord] = best_shapes(self.setup, chord)
+            found = best_shapes(self.setup, chord)
+            if self.left.roots:
+                rooted = [shape for shape in found if self._has_root(shape, chord)]
+                found = tuple(sorted(chain.from_iterable(map(_fingered, rooted)), key=_cost)) or found
+            self._shapes[chord] = found
         return self._shapes[chord]
+
+    def _has_root(self, shape: Shape, chord: Chord) -> bool:
+        return any(
+            string in self.left.roots and self.tones.is_root(self.setup.sounding_cents(Place(string, fret)), chord)
+            for string, fret in shape.frets
+        )
 
     def together(self, shape: Shape, place: Place) -> HeldFrets | None:
         """The shape with a melody place as well; None where no hand can."""
@@ -60,7 +76,7 @@ class ShapeBook:
         """The shape that costs least together with the melody; options come cheapest first, so it stops early."""
         best: tuple[int, Shape] | None = None
         options = self.of(chord)
-        if self.reshapes and places:
+        if self.left.reshapes and places:
             top = places[0]
             options = tuple(shape for shape in options if shape.fret(top.string) == top.fret) or options
         for shape in options:
@@ -82,6 +98,19 @@ class ShapeBook:
             return LIFT
         stops = [fret for _, fret in shape.frets if fret]
         return EXTRA_FINGER + SPREAD * max(0, *(abs(fret - place.fret) - 3 for fret in stops or [place.fret]))
+
+
+def _cost(shape: Shape) -> int:
+    return shape.cost
+
+
+def _fingered(shape: Shape) -> tuple[Shape, ...]:
+    """The shape under its usual fingers, and each finger one further out, so that the index is free for the melody."""
+    fingers = dict(shape.fingers)
+    if shape.barres or not fingers or max(fingers.values()) == LITTLE:
+        return (shape,)
+    further = tuple((string, finger + 1) for string, finger in shape.fingers)
+    return shape, shape._replace(fingers=further, cost=shape.cost + FURTHER, hand_cost=shape.hand_cost + FURTHER)
 
 
 @lru_cache(maxsize=1024)

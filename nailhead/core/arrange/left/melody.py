@@ -166,7 +166,7 @@ def bar_contexts(
                 structure.offsets[index],
                 tuple(segments),
                 _under_notes(structure.harmony[index], segments, bar, structure.offsets[index], shapes)
-                if shapes.reshapes
+                if shapes.left.reshapes
                 else structure.harmony[index],
                 index in cadences,
                 _first_pitch(tune, following.get(index)),

@@ -59,6 +59,13 @@ def by_rows(texts: Mapping[str, str]) -> Callable[[Idiom], Idiom]:
     )
 
 
+#: How a pick plays a triplet that leads into the first bar, so that the bar starts down (handbook §4 and §10).
+UP_DOWN_UP, DOWN_UP_DOWN = (Way.UP, Way.DOWN, Way.UP), (Way.DOWN, Way.UP, Way.DOWN)
+TRIPLET = Choice(
+    "triplet", "Triplet pickup", {"up down up": as_written, "down up down": by_single(triplet=DOWN_UP_DOWN)}
+)
+
+
 def _beginning_with(layer: Layer) -> Callable[[Idiom], Idiom]:
     return lambda idiom: idiom.beginning_with(layer)
 

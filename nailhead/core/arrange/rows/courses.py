@@ -11,10 +11,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nailhead.core.arrange.rows.bare import TRIPLET
 from nailhead.core.arrange.rows.choices import (
     FIRST_RUNG,
     FRAMES,
+    TRIPLET,
     as_written,
     by_hand,
     by_left,

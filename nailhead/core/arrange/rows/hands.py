@@ -84,7 +84,8 @@ class Follows:
     `string_again` is for a string that is struck twice running when the second is no melody note. `tireless` fingers
     make a bar no harder when they come again. Fingers in `order` stand from the bass to the treble: of two that strike
     a count apart the first is never on the treble side of the other; strings that lie `apart` do not count. Behind
-    a `chord` of so many strings, and before it, any finger may come again.
+    a `chord` of so many strings, and before it, any finger may come again. A finger in `running` plays a line on those
+    strings by itself, at a price.
     """
 
     again: Mapping[Finger, int]
@@ -93,6 +94,7 @@ class Follows:
     order: tuple[Finger, ...] = ()
     apart: frozenset[int] = frozenset({5})
     chord: int = NEVER
+    running: Mapping[Finger, frozenset[int]] = field(default_factory=dict)
 
     def __call__(self, before: Touch, after: Touch) -> int:
         """The price of two touches, by their fingers alone."""
@@ -161,10 +163,10 @@ class RightHand:
     one would else strike twice running, but not for a filler.
     `plain` are the fingers that strike a melody note by itself, `home` the strings that a finger leaves at a price,
     `catches` who leaves it for an off-beat melody note; from the rung `drone_sings` on a weak melody note that is the
-    drone string's own pitch may be played there; `on_beat` fingers fall on beats by nature. `doubling` is
-    None, or which finger doubles a melody note: the same one in one movement, or another that is free. `on_top`
-    keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody note
-    costs; `restrikes` lets a melody note be struck again that is no chord tone, `rather_slurs` is what it costs to
+    drone string's own pitch may be played there (worth `drone_worth`); `on_beat` fingers fall on beats by nature.
+    `doubling` is None, or which finger doubles a melody note: the same one in one movement, or another that is free.
+    `on_top` keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody
+    note costs; `restrikes` lets a melody note be struck again that is no chord tone, `rather_slurs` is what it costs to
     strike an off-beat note where the left hand might sound it, `slur_again` what a slur right behind a slur costs,
     where a plucked note dies soon. With `yields_place` a filler keeps off the place that
     the melody comes to one count later, else off its whole string. `spreads` moves runs over the
@@ -184,6 +186,7 @@ class RightHand:
     home: Mapping[Finger, frozenset[int]] = field(default_factory=dict)
     catches: Finger | None = None
     drone_sings: int = NEVER
+    drone_worth: int = 3
     on_beat: frozenset[Finger] = frozenset()
     doubling: Doubling | None = None
     change_at_bar_line: int = 0
@@ -229,7 +232,12 @@ class RightHand:
         """So many strings fewer are no less to play: a single note for a sweep of two, and a chord without a tone or
         two where the melody has `moved` to one of its strings.
         """
-        return 2 if moved and self.follows.chord < NEVER else int(self.sweeps)
+        return 2 if moved and self.chords_plucked else int(self.sweeps)
+
+    @property
+    def chords_plucked(self) -> bool:
+        """Are chords plucked, a finger for each string? The left hand then adorns a note of them too."""
+        return self.follows.chord < NEVER
 
     @property
     def fingered(self) -> bool:
@@ -309,6 +317,11 @@ class Idiom:
     @cached_property
     def _first(self) -> dict[Adds, int]:
         return {adds: number for number, rung in reversed(list(enumerate(self.rungs, 1))) for adds in rung.adds}
+
+    @property
+    def aloft(self) -> tuple[int, ...]:
+        """The strings that the melody had better lie on, because the thumb has the others; () for any."""
+        return self.prefers if self.right.fingered else ()
 
     @property
     def solo(self) -> int | None:

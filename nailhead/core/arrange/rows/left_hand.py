@@ -24,7 +24,9 @@ class LeftHand:
     next note. Held notes are trilled from the rung of moves on where `trill` says with what, over `trill_cents` at
     most. With `reshapes` a shape is held no longer than its melody note: each strong one is the top of a shape of its
     own. From the rung of moves on `short_slides` lead from beat to beat, and an open course doubles a
-    strummed melody note at its fret, where that lies so many cents below it (`parallels`: the least and the most).
+    strummed melody note at its fret, where that lies so many cents below it (`parallels`: the least and the most). A
+    shape has its root on one of the strings in `roots`, where those are named; with
+    `hops` the root's finger comes to the fifth on the next string too.
     """
 
     ornaments: frozenset[Ornament] = frozenset(Ornament)
@@ -40,6 +42,8 @@ class LeftHand:
     reshapes: bool = False
     short_slides: bool = False
     parallels: tuple[tuple[int, int], ...] = ()
+    roots: tuple[int, ...] = ()
+    hops: bool = False
 
 
 #: In cents.

@@ -53,6 +53,7 @@ class Where(StrEnum):
     BRUSH = "brush"
     ROOT = "b"
     OTHER_BASS = "f"
+    THIRD_BASS = "g"
     BASS_SIDE = "p"
     TREBLE_SIDE = "q"
     NEXT_BUT_ONE = "r"

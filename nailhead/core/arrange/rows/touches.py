@@ -112,6 +112,6 @@ def stroke_letter(stroke: Stroke) -> str:
         return TOGETHER
     if stroke.shake and stroke.shake.trembling in SHAKEN:
         return SHAKEN[stroke.shake.trembling]
-    if stroke.touches and stroke.touches[0].muted:
+    if stroke.touches and stroke.touches[0].muted and stroke.touches[0].way is not Way.SLAP:
         return DAMPED
     return touch_row(stroke.touches[0]).letter if stroke.touches else ""

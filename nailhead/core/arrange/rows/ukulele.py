@@ -1,8 +1,10 @@
 """The ukulele: fingers over the chord, and the thumb's strum (handbook §4; rows and worked bars are common practice).
 
 P  the melody note that begins there with the chord's lowest tone     C  the same with the whole chord below the melody
-n  the melody note that begins there, by whichever finger is free, or nothing     N  the same, and it must
+n  the melody note that begins there, by whichever finger is free, or nothing
 T I M A  thumb, index, middle, ring: the melody note that begins there, else one soft filler
+*  the same by any finger
+X x  the damped strings down, up
 S s  a strum down, up that ends on the melody's string: the melody note that begins there, else it again
 h  the left hand alone sounds the melody note there
 """
@@ -13,7 +15,7 @@ from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Doubling, Follows, Idiom, RightHand, Row, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, SOFT, picked_rungs
+from nailhead.core.arrange.rows.plectrum import CHORD, SOFT, picked_rungs, plucked_rungs
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
 
@@ -36,7 +38,7 @@ FINGER_ALPHABET: Alphabet = {
     "P": (_MELODY, Voice(THUMB, Way.PLUCK, Want.FILL, Where.LOWEST, loudness=CHORD, called="chord tone")),
     "C": (_MELODY, _plucked(THUMB, 4, 3, 2), _plucked(INDEX, 3), _plucked(MIDDLE, 2), _plucked(RING, 1)),
     "n": (Voice(None, Way.PLUCK, Want.JOIN),),
-    "N": (_MELODY,),
+    "*": (Voice(None, Way.PLUCK, Want.ANY, Where.LISTED, (3, 2, 4, 1), loudness=SOFT, must=True, called="filler"),),
     "T": _filler(THUMB),
     "I": _filler(INDEX),
     "M": _filler(MIDDLE),
@@ -56,24 +58,25 @@ FINGER_ROWS = (
     Row("waltz pluck", "C n! | n! n! | n! n!", 3, cost=-20, moving_from=3, to_rung=4),
     Row("filled", "C (I3) | (M2) (T4)", 5, cost=-20),
     Row("filled inside", "C (I3) | (T4) (I3)", 5, cost=-19),
-    Row("filled beat", "C (I3) | N! N!", 5, cost=-16, moving_from=5),
-    Row("filled beats", "C (I3) | N! (M2)", 5, cost=-16, moving_from=5),
-    Row("filled beats inside", "C (I3) | N! (I3)", 5, cost=-15, moving_from=5),
-    Row("pluck and run", "C N! | N! N!", 5, cost=-14, moving_from=5),
-    Row("pluck, run and fill", "C N! | N! (I3)", 5, cost=-14, moving_from=5),
+    Row("filled line", "C (*)! | (*)! (*)!", 5, cost=-16, moving_from=5),
+    Row("filled on", "C (I3) | (*)! (*)!", 5, cost=-17, moving_from=5),
     Row("filled note", "C (I3)", 5, cost=-2),
     Row("filled treble", "C (M2)", 5, cost=-1),
+    Row("filled pair", "C (*)!", 5, cost=1, moving_from=5),
+    Row("pinched pair", "P (*)!", 5, cost=3, moving_from=5),
     Row("jig filled", "C (I3) (M2)", 5, cost=-14),
     Row("jig filled inside", "C (I3) (T4)", 5, cost=-13),
-    Row("jig filled note", "C (I3) N!", 5, cost=-13, moving_from=5),
-    Row("jig pluck and run", "C N! N!", 5, cost=-12, moving_from=5),
-    Row("pinched pair", "P N!", 5, cost=4, moving_from=5),
-    Row("jig pinch and fill", "P (I3) N!", 5, cost=2, moving_from=5),
-    Row("plucked pair", "C N!", 6, cost=6, moving_from=6),
-    Row("jig double stop", "C N! P!", 6, cost=-6, moving_from=6),
-    Row("double stops", "C P!", 6, cost=6, moving_from=6),
+    Row("jig filled line", "C (*)! (*)!", 5, cost=-12, moving_from=5),
+    Row("jig pinched line", "P (*)! (*)!", 5, cost=0, moving_from=5),
     Row("waltz filled", "C (I3) | (M2) (I3) | (M2) (I3)", 5, cost=-24),
     Row("waltz filled inside", "C (I3) | (T4) (I3) | (T4) (I3)", 5, cost=-23),
+    Row("waltz filled line", "C (*)! | (*)! (*)! | (*)! (*)!", 5, cost=-20, moving_from=5),
+    Row("double stops", "C (*)! | P! (*)!", 6, cost=-14, moving_from=6),
+    Row("plucked beats", "C (*)! | C! (*)!", 6, cost=-10, moving_from=6),
+    Row("plucked pair", "C P!", 6, cost=6, moving_from=6),
+    Row("jig double stop", "C (*)! P!", 6, cost=-8, moving_from=6),
+    Row("jig beats", "C (*)! (*)! | P! (*)! (*)!", 6, cost=-16, moving_from=6),
+    Row("waltz double stops", "C (*)! | P! (*)! | P! (*)!", 6, cost=-18, moving_from=6),
 )
 
 #: What the rungs add beside what they do under a pick.
@@ -94,14 +97,23 @@ FINGERSTYLE = Idiom(
         chords=CHORDS,
         plain=FINGERS,
         follows=Follows(
-            dict.fromkeys(FINGERS, IMPOSSIBLE), COSTS["string twice"], order=FINGERS, apart=frozenset(), chord=3
+            dict.fromkeys(FINGERS, IMPOSSIBLE),
+            COSTS["string twice"],
+            order=FINGERS,
+            apart=frozenset(),
+            chord=3,
+            running={THUMB: frozenset({4})},
         ),
         doubling=Doubling.FREE,
+        rather_slurs=3,
         on_top=True,
         covers=IMPOSSIBLE,
         drone_sings=6,
+        drone_worth=14,
+        yields_place=True,
     ),
-    rungs=picked_rungs("Pinch", "Chords", "Fillers", "Reach", _MORE),
+    prefers=(1, 2, 3),
+    rungs=plucked_rungs("Pinch", "Chords", "Fillers", "Reach"),
     choices=(FIRST_RUNG, *FRAMES),
 )
 
@@ -114,6 +126,10 @@ def _noted(way: Way) -> tuple[Voice, ...]:
     return (Voice(THUMB, way, Want.JOIN),)
 
 
+def _damped(way: Way) -> tuple[Voice, ...]:
+    return (Voice(THUMB, way, Want.STRUM, Where.SHAPE, loudness=CHORD, must=True, called="strum", muted=True),)
+
+
 STRUM_ALPHABET: Alphabet = {
     "S": _swept(Way.DOWN),
     "s": _swept(Way.UP),
@@ -121,7 +137,8 @@ STRUM_ALPHABET: Alphabet = {
     "u": _swept(Way.UP, None),
     "n": _noted(Way.DOWN),
     "e": _noted(Way.UP),
-    "X": (Voice(THUMB, Way.DOWN, Want.STRUM, Where.SHAPE, loudness=CHORD, must=True, called="strum", muted=True),),
+    "X": _damped(Way.DOWN),
+    "x": _damped(Way.UP),
     "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
 }
 
@@ -131,7 +148,8 @@ STRUM_ROWS = (
     Row("waltz strum", "S e! | n! e! | n! e!", 2, cost=-8, moving_from=2, to_rung=2),
     Row("strummed beats", "S e! | S! e!", 3, cost=-8, moving_from=3, to_rung=3),
     Row("strummed beat", "S e!", 3, cost=-2, moving_from=3, to_rung=4),
-    Row("strummed jig", "S e! n!", 3, cost=-5, moving_from=3, to_rung=4),
+    Row("strummed jig", "S e! S!", 3, cost=-7, moving_from=3, to_rung=4),
+    Row("strummed jig beat", "S e! n!", 3, cost=-3, moving_from=3, to_rung=4),
     Row("strummed waltz", "S e! | S! e! | S! e!", 3, cost=-12, moving_from=3, to_rung=3),
     Row("down, down up", "S . | S! s!", 4, cost=-12, moving_from=4),
     Row("slur, down up", "S h! | S! s!", 4, cost=-12, moving_from=4),
@@ -145,6 +163,13 @@ STRUM_ROWS = (
     Row("jig slur", "S h! S!", 5, cost=-8, moving_from=5),
     Row("muted back beat", "S s! | X s!", 6, cost=-14, moving_from=6),
     Row("muted jig", "S X s!", 6, cost=-9, moving_from=6),
+    Row("muted off-beats", "S x | S! x", 6, cost=-13, moving_from=6),
+    Row("muted off-beat first", "S x | S! s!", 6, cost=-12, moving_from=6),
+    Row("muted off-beat last", "S s! | S! x", 6, cost=-12, moving_from=6),
+    Row("muted off-beat", "S x", 6, cost=-6, moving_from=6),
+    Row("slur, muted", "S h! | X s!", 6, cost=-12, moving_from=6),
+    Row("muted jig in eighths", "S x S!", 6, cost=-9, moving_from=6),
+    Row("waltz, muted off-beats", "S x | S! x | S! x", 6, cost=-18, moving_from=6),
     Row("waltz, muted", "S . | X s! | X s!", 6, cost=-20, moving_from=6),
 )
 STRUM = Idiom(

@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from nailhead.core.arrange.rows.bare import BARE
 from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
 from nailhead.core.arrange.rows.courses import FINGERED, NOTER, SAZ
+from nailhead.core.arrange.rows.guitar_fingers import GUITAR_FINGERS
 from nailhead.core.arrange.rows.hands import Choice, Idiom
 from nailhead.core.arrange.rows.plectrum import GUITAR, MANDOLIN
 from nailhead.core.arrange.rows.three_finger import THREE_FINGER
@@ -26,7 +26,7 @@ IDIOMS: tuple[Idiom, ...] = (
     SAZ,
     FINGERSTYLE,
     STRUM,
-    *BARE,
+    GUITAR_FINGERS,
 )
 #: Everything in which players differ (handbook §10), by name.
 CHOICES: dict[str, Choice] = {choice.name: choice for idiom in IDIOMS for choice in idiom.choices}

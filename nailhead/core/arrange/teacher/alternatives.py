@@ -300,7 +300,7 @@ def unison_places(ladder: Ladder, index: int, onset: Time) -> tuple[UnisonPlace,
     if at is None:
         number = ground.tune.bars[index].number
         raise PathError("No melody note begins there.", field="onset", bar=number, remedy="Choose a melody note.")
-    shapes = ShapeBook(fit.setup, ladder.idiom.left.reshapes)
+    shapes = ShapeBook(fit.setup, ladder.idiom.left)
     notes = list(notes_to_place(ground.tune, fit, ground.structure, shapes, ladder.idiom))
     low, high = max(0, at - AROUND), min(len(notes), at + AROUND + 1)
     for edge in {low, high - 1} - {at}:
