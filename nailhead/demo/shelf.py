@@ -27,8 +27,10 @@ from nailhead.store.shelf import set_tags
 from nailhead.store.tunes import add_tune, shelf_is_empty
 
 TUNES = Path(__file__).parent / "tunes"
-#: Tunes that are set up for other instruments too, or in another way of playing.
+#: Tunes that are set up for other instruments too, or in another way of playing, or in a tuning that is not the first.
 ALSO_FOR = {
+    "hazel-at-the-window": ("guitar fingerstyle DADF#AD",),
+    "the-lockkeepers-candle": ("ukulele", "guitar fingerstyle"),
     "lantern-on-the-weir": ("banjo three-finger",),
     "three-steps-to-the-ferry": ("mandolin",),
     "the-millers-short-cut": ("dulcimer", "dulcimer chord-melody"),
@@ -67,10 +69,10 @@ def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instrument
         banjo = find_instrument("banjo")
         _keep(connection, tune_id, fit_tune(tune, banjo, Wish()), find_idiom(None, banjo))
     for name in instruments:
-        kind, _, way = name.partition(" ")
-        instrument = find_instrument(kind)
-        idiom = find_idiom(way or None, instrument)
-        fit = fit_tune(tune, instrument, planned(tune, instrument, idiom, wished(idiom)))
+        kind, way, tuning, *_ = (*name.split(), None, None)
+        instrument = find_instrument(str(kind))
+        idiom = find_idiom(way, instrument)
+        fit = fit_tune(tune, instrument, planned(tune, instrument, idiom, wished(idiom, tuning)))
         setup_id = _keep(connection, tune_id, fit, idiom)
         if kind != "banjo" and len(idiom.rungs) >= max(MIXED):
             _mix(connection, setup_id, tune)

@@ -36,7 +36,7 @@ WAYS: dict[str, tuple[str, ...]] = {
 @dataclass(frozen=True, slots=True)
 class SheetOptions:
     """What is printed: the arrangement or a chord part. `names` are the melody notes', under them; `kick_off`, `second`
-    and `ending` print what a solo or a second time has beside the written bars.
+    and `ending` print what a solo or a second time has beside the written bars, `fillers` what may be left out.
     """
 
     paper: str = "A4"
@@ -56,6 +56,7 @@ class SheetOptions:
     second: bool = True
     ending: bool = True
     key: bool = True
+    fillers: bool = True
 
     def __post_init__(self) -> None:
         for field, known in WAYS.items():

@@ -10,6 +10,7 @@ from typing import Any
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.cells import bring_along, with_kept
+from nailhead.core.arrange.teacher.leaving_out import without_fillers
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.errors import PathError
 from nailhead.core.music.alignment import bar_marks
@@ -40,6 +41,11 @@ class Bench:
     @cached_property
     def ladder(self) -> Ladder:
         return with_kept(self.computed, self.arrangement)
+
+    @cached_property
+    def shown(self) -> Ladder:
+        """The ladder as the sheet has it."""
+        return self.ladder if self.sheet.fillers else without_fillers(self.ladder)
 
     def check(self, place: int) -> int:
         """The place itself where the tune has a bar there; raises PathError."""

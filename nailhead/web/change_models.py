@@ -166,6 +166,7 @@ class SheetWish(Model):
     second: bool | None = None
     ending: bool | None = None
     key: bool | None = None
+    fillers: bool | None = None
 
 
 class ChooseSheet(Model):

@@ -360,11 +360,12 @@ class SheetOptionsModel(Model):
     second: bool
     ending: bool
     key: bool
+    fillers: bool
     ways: dict[str, list[str]]
 
 
 class SheetModel(Model):
-    """Pages as SVG in mm; `revision` must come back with a change of the options."""
+    """Pages as SVG in mm; `optional` where notes may be left out; `revision` comes back with a change of options."""
 
     title: str
     name: str
@@ -374,4 +375,5 @@ class SheetModel(Model):
     options: SheetOptionsModel
     rungs: list[int]
     phrases: int
+    optional: bool
     revision: int

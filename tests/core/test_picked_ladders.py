@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -20,6 +21,7 @@ from nailhead.core.arrange.rows.hands import Row
 from nailhead.core.arrange.rows.plectrum import MANDOLIN
 from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, options_of
 from nailhead.core.arrange.teacher.arrangement import Arrangement
+from nailhead.core.arrange.teacher.leaving_out import without_fillers
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import ArrangedBar, Role, Shake, Stroke, Trembling, Way
 from nailhead.core.errors import FitError
@@ -332,17 +334,73 @@ def test_without_its_fillers_a_bar_is_the_melody_with_its_chords(tuning: str) ->
     fit = try_octaves(tune(body, "4/4", "C"), Setup(row, row.tuning(tuning), 0, None), 0, (), (0,))
     assert fit
     found = build_ladder(fit, "fingerstyle")
-    left = 0
-    for below, bar in zip(found.rungs[3][:3], found.rungs[4][:3], strict=True):
+    bare, left = without_fillers(found), 0
+    for below, bar, plain in zip(found.rungs[3][:3], found.rungs[4][:3], bare.rungs[4][:3], strict=True):
         kept = [stroke for stroke in bar.strokes if not all(note.optional for note in stroke.notes)]
         left += len(bar.strokes) - len(kept)
+        assert sum(stroke.duration for stroke in plain.strokes) == bar.length  # what was struck before rings on
 
         def played(strokes: Sequence[Stroke]) -> list[object]:
             return [(one.onset, sorted((note.place, bool(note.slur)) for note in one.notes)) for one in strokes]
 
-        assert played(kept) == played(below.strokes)
+        assert played(plain.strokes) == played(kept) == played(below.strokes)
         assert all(touch.loudness == 45 for one in bar.strokes for touch in one.touches if one not in kept)
     assert left > 4
+    framed = [bar for frame in (bare.kick_off, bare.ending) if frame for bar in frame.bars]
+    for bar in (*itertools.chain.from_iterable(bare.rungs), *bare.second.values(), *framed):
+        assert not any(note.optional for stroke in bar.strokes for note in stroke.notes)
+
+
+def test_the_thumb_goes_through_the_basses_of_a_chord() -> None:
+    """Root, third, fifth and third of C: for the fifth the ring finger hops from string 5 to 6 (common practice)."""
+    found = ladder('"C"c8|"C"e8|]', "guitar", key="C", idiom="fingerstyle")
+    strokes = found.rungs[5][0].strokes
+    basses = [note for one in strokes for note in one.notes if note.place.string > 3]
+    assert [tuple(note.place) for note in basses] == [(5, 3), (4, 2), (6, 3), (4, 2)]
+    assert [note.finger for note in basses] == [3, 2, 3, 2]
+
+
+def test_a_steady_bass_stays_on_the_root() -> None:
+    """The other school of the thumb: root on every beat (common practice)."""
+    row = find_instrument("guitar")
+    way = find_idiom("fingerstyle", row, options_of({"bass": "steady"}))
+    found = build_ladder(fit_tune(tune('"C"c8|"C"e8|]', "4/4", "C"), row, wished(way)), way)
+    basses = {tuple(note.place) for one in found.rungs[2][0].strokes for note in one.notes if note.place.string > 3}
+    assert basses == {(5, 3)}
+
+
+def test_a_slap_is_heard_written_and_drawn() -> None:
+    """Damped on a bass string, on the second beat of the half bar; ×, and K in a text (common practice)."""
+    found = ladder('"G"d8|"C"e8|"D"d8|"G"g8|]', "guitar", key="G", idiom="fingerstyle")
+    slaps = [
+        (rung, touch)
+        for rung, bars in enumerate(found.rungs, 1)
+        for bar in bars
+        for stroke in bar.strokes
+        for touch in stroke.touches
+        if touch.way is Way.SLAP
+    ]
+    assert slaps and min(rung for rung, _ in slaps) == 6
+    assert all(touch.muted and touch.notes[0].place.string > 3 for _, touch in slaps)
+    assert re.search(r"\bK\b", write_text(found, level_path(found, 6)))
+
+
+LOW = {"ukulele": '"G"G,2 A,2 B,2 D2|"C"C4 "G"B,4|"D"A,2 D2 B,2 A,2|"G"G,8|]', "guitar": '"D"D,2 E,2 F,2 A,2|"G"G,8|]'}
+
+
+@pytest.mark.parametrize(
+    ("instrument", "other", "tuning"), [("ukulele", "strum", "GCEA"), ("guitar", "plectrum", "EADGBE")]
+)
+def test_the_melody_leaves_the_strings_of_the_thumb(instrument: str, other: str, tuning: str) -> None:
+    """A tune that lies on the bass strings goes up an octave; under thumb or pick alone it stays (common practice)."""
+    row, found = find_instrument(instrument), tune(LOW[instrument], "4/4", "G")
+    fits = []
+    for idiom in ("fingerstyle", other):
+        way = find_idiom(idiom, row)
+        fits.append(fit_tune(found, row, wished(way, tuning, 0)))
+        strings = {spot.place.string for spot in build_ladder(fits[-1], way).placement.spots}
+        assert (max(strings) <= 3) == (idiom == "fingerstyle")
+    assert fits[0].semitones == fits[1].semitones + 12
 
 
 def test_a_campanella_note_rings_on_the_high_fourth_string() -> None:

@@ -49,9 +49,9 @@ def test_every_export_is_what_it_says(client: TestClient, reel: int) -> None:
     assert Image.open(io.BytesIO(body("png", dpi=72))).size == (596, 842)
 
 
-def on_instrument(client: TestClient, instrument: str) -> int:
+def on_instrument(client: TestClient, instrument: str, idiom: str = "plectrum") -> int:
     tune = next(row for row in client.get("/api/tunes").json()["tunes"] if "Lantern" in row["title"])
-    made = client.post(f"/api/tunes/{tune['id']}/setups", json={"instrument": instrument, "idiom": "plectrum"})
+    made = client.post(f"/api/tunes/{tune['id']}/setups", json={"instrument": instrument, "idiom": idiom})
     return int(made.json()["id"])
 
 
@@ -75,6 +75,24 @@ def test_damped_strings_are_marked_in_every_file(client: TestClient) -> None:
     score = etree.fromstring(client.get(f"/api/setups/{mandolin}/export/musicxml").content)
     heads = [note.findtext("notehead") for note in score.iter("note") if note.find("rest") is None]
     assert heads and set(heads) == {"x"}
+
+
+def test_optional_fillers_are_left_out_everywhere(client: TestClient) -> None:
+    """One switch takes what may be left out from the page, the score and what is heard."""
+    setup = on_instrument(client, "ukulele", "fingerstyle")
+    change(client, setup, "level", rung=5)
+
+    def heard() -> tuple[int, int]:
+        score, midi = (client.get(f"/api/setups/{setup}/export/{name}").content for name in ("musicxml", "midi"))
+        return score.count(b"parentheses"), sum(one.type == "note_on" for one in mido.MidiFile(file=io.BytesIO(midi)))
+
+    shown, whole = client.get(f"/api/setups/{setup}/sheet").json(), heard()
+    assert shown["optional"] and shown["options"]["fillers"]
+    change(client, setup, "sheet", options={"fillers": False})
+    plain = heard()
+    assert whole[0] > 0 == plain[0] and whole[1] > plain[1]
+    left = client.get(f"/api/setups/{setup}/sheet").json()
+    assert left["optional"] and left["pages"] != shown["pages"]
 
 
 def test_without_the_package_for_pictures_the_other_outputs_stay(

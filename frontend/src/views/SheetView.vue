@@ -42,7 +42,7 @@ const print = () => window.print()
       </div>
       <div class="side screen-only">
         <Button label="Print" @click="print" />
-        <SheetOptions :options="sheet.options" @show="show" />
+        <SheetOptions :options="sheet.options" :optional="sheet.optional" @show="show" />
         <SheetExports :setup-id="setupId" :sheet="sheet" />
       </div>
     </div>

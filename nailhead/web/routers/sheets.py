@@ -11,6 +11,7 @@ from fastapi import APIRouter, Depends, Query, Response
 
 from nailhead.core.arrange.fit.backing import backing_part
 from nailhead.core.arrange.rows.backing import backing_of
+from nailhead.core.arrange.teacher.path import bars_on_path
 from nailhead.core.arrange.teacher.performing import Played, perform, second_bars
 from nailhead.core.errors import PathError
 from nailhead.core.sound.playing import Pace, render
@@ -53,14 +54,14 @@ class Wanted:
 
 
 def _sheet(bench: Bench) -> Sheet:
-    return layout_sheet(bench.ladder, bench.arrangement, bench.sheet)
+    return layout_sheet(bench.shown, bench.arrangement, bench.sheet)
 
 
 def _text(bench: Bench, wanted: Wanted) -> str:
     if bench.sheet.backs:
-        return write_part(bench.ladder, backing_part(bench.ladder, bench.sheet.part), f"Chords: {bench.sheet.part}")
-    second = second_bars(bench.ladder, bench.arrangement)
-    return write_text(bench.ladder, bench.arrangement.rungs, second, bench.sheet.names)
+        return write_part(bench.shown, backing_part(bench.shown, bench.sheet.part), f"Chords: {bench.sheet.part}")
+    second = second_bars(bench.shown, bench.arrangement)
+    return write_text(bench.shown, bench.arrangement.rungs, second, bench.sheet.names)
 
 
 def _json(bench: Bench, wanted: Wanted) -> str:
@@ -72,8 +73,8 @@ def _json(bench: Bench, wanted: Wanted) -> str:
 
 def _musicxml(bench: Bench, wanted: Wanted) -> str:
     if bench.sheet.backs:
-        return write_musicxml_part(bench.ladder, backing_part(bench.ladder, bench.sheet.part))
-    return write_musicxml(bench.ladder, bench.arrangement.rungs, file_document(source_of(bench)))
+        return write_musicxml_part(bench.shown, backing_part(bench.shown, bench.sheet.part))
+    return write_musicxml(bench.shown, bench.arrangement.rungs, file_document(source_of(bench)))
 
 
 def _abc(bench: Bench, wanted: Wanted) -> str:
@@ -82,10 +83,10 @@ def _abc(bench: Bench, wanted: Wanted) -> str:
 
 def _played(bench: Bench) -> Sequence[Played]:
     """What is heard of the sheet: the arrangement, or the chord part in the same order."""
-    played = perform(bench.ladder, bench.arrangement)
+    played = perform(bench.shown, bench.arrangement)
     if not bench.sheet.backs:
         return played
-    backing = backing_part(bench.ladder, bench.sheet.part)
+    backing = backing_part(bench.shown, bench.sheet.part)
     return [replace(one, bar=backing[one.index]) for one in played]
 
 
@@ -161,8 +162,15 @@ def _sheet_model(bench: Bench) -> SheetModel:
         options=SheetOptionsModel(**asdict(bench.sheet), ways=_ways(bench)),
         rungs=[rung[0].rung for rung in bench.ladder.rungs],
         phrases=len(bench.ladder.structure.phrases),
+        optional=_has_optional(bench),
         revision=bench.stored.revision,
     )
+
+
+def _has_optional(bench: Bench) -> bool:
+    """Does the arrangement have notes that may be left out?"""
+    bars = bars_on_path(bench.ladder, bench.arrangement.rungs)
+    return any(note.optional for bar in bars for stroke in bar.strokes for note in stroke.notes)
 
 
 def _ways(bench: Bench) -> dict[str, list[str]]:
@@ -204,6 +212,6 @@ def handout(
 ) -> Response:
     """Several rungs of the same phrases on one page, as PDF."""
     bench = _bench(setup_id, db, shop)
-    laid = layout_handout(bench.ladder, rungs, [phrase - 1 for phrase in phrases], bench.sheet)
+    laid = layout_handout(bench.shown, rungs, [phrase - 1 for phrase in phrases], bench.sheet)
     body = write_pdf([laid], laid.title, INKS[bench.sheet.colours])
     return file_response(body, "application/pdf", f"{laid.title} hand-out.pdf")

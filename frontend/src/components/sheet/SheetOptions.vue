@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import type { Sheet, SheetWish } from '@/api/client'
 
-/** What the sheet shows: choices of words and things to print or leave out. */
-defineProps<{ options: Sheet['options'] }>()
+/** What the sheet shows: choices of words and things to print or leave out. `optional` where notes may be left out. */
+const { optional } = defineProps<{ options: Sheet['options']; optional: boolean }>()
 const emit = defineEmits<{ show: [wish: SheetWish] }>()
 
 const CHOICES = [
@@ -23,9 +25,11 @@ const THINGS = [
   ['kick_off', 'Kick-off'],
   ['second', 'Second time'],
   ['ending', 'Ending'],
+  ['fillers', 'Notes that may be left out'],
   ['key', 'Key to the signs'],
   ['upside_down', 'String 1 at the bottom'],
 ] as const
+const things = computed(() => THINGS.filter(([name]) => optional || name !== 'fillers'))
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 </script>
@@ -39,7 +43,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         <option v-for="way in options.ways[name]" :key="way" :value="way">{{ way }}</option>
       </select>
     </label>
-    <label v-for="[name, label] in THINGS" :key="name">
+    <label v-for="[name, label] in things" :key="name">
       <input type="checkbox" :checked="options[name]" @change="emit('show', { [name]: checked($event) })" />
       {{ label }}
     </label>

@@ -11,6 +11,7 @@ from functools import cached_property
 from nailhead.core.arrange.fit.bare import arrange_bare
 from nailhead.core.arrange.fit.building import RungBuilder
 from nailhead.core.arrange.fit.frame import Neck, ending, kick_off
+from nailhead.core.arrange.fit.optional import bar_without_fillers
 from nailhead.core.arrange.fit.second_time import vary, written_again
 from nailhead.core.arrange.grade import grade_bar, grade_join, not_below, whole_notes_a_second
 from nailhead.core.arrange.left.context import BarContext
@@ -69,7 +70,8 @@ class Ladder:
     `idiom` is the way of playing in the school of `options`, a teacher's own patterns among its own.
 
     `second` holds the solo's bars that are played otherwise the second time, by written bar. `kick_off` and `ending`
-    are worked out when they are asked for; None where the idiom has no solo or the tune brings its own.
+    are worked out when they are asked for; None where the idiom has no solo or the tune brings its own. Without
+    `fillers` both leave out what may be left out.
     """
 
     fit: Fit
@@ -79,6 +81,7 @@ class Ladder:
     chords_suggested: bool
     options: Options = USUAL
     second: Mapping[int, ArrangedBar] = field(default_factory=dict)
+    fillers: bool = True
 
     @property
     def tune(self) -> Tune:
@@ -233,7 +236,8 @@ def _frame(ladder: Ladder, write: Callable[[Tune, Neck], Tune], label: str) -> F
     shapes = next(iter(ladder.ground.contexts.values())).shapes
     ground = lay_ground(fit, ladder.idiom, shapes, stops=True)
     builder = RungBuilder(ground.layers, ground.structure, ground.joins, ladder.idiom)
-    return Frame(tune, _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None), ground.core)
+    bars = _grade_rung(builder.build(ladder.solo), ground, fit, ladder.idiom, None)
+    return Frame(tune, bars if ladder.fillers else tuple(map(bar_without_fillers, bars)), ground.core)
 
 
 def count_of(tune: Tune, index: int) -> Time:
