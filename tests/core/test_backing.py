@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from mingus.core import chords as mingus_chords
 
@@ -32,8 +34,10 @@ BODY = '"C"C2E2 G2E2|"G7"D2F2 B2G2|'
 
 
 def ladder_on(instrument: str, found: Tune, tuning: str | None = None, capo: int | None = None) -> Ladder:
+    """A ladder of one rung: a chord part stands on the tune and the setup alone."""
     row = find_instrument(instrument)
     way = find_idiom(None, row)
+    way = replace(way, rungs=way.rungs[:1])
     return build_ladder(fit_tune(found, row, planned(found, row, way, wished(way, tuning, capo))), way)
 
 

@@ -223,7 +223,7 @@ def test_corpus_tunes_are_answered_or_explained_on_every_instrument(name: str) -
     reason with a remedy (300 tunes of it: `make corpus`).
     """
     answered = explained = 0
-    for chosen in sample(sized(16, 24)):
+    for chosen in sample(sized(10, 24)):
         found = read_book(chosen.text)[0].tune
         if found is None:
             continue
@@ -232,7 +232,7 @@ def test_corpus_tunes_are_answered_or_explained_on_every_instrument(name: str) -
         explained += bool(why)
         answered += not why
     # A dulcimer has no chromatic frets; the others refuse hardly anything.
-    assert answered >= (6 if INSTRUMENTS[name].fret_names else 13)
+    assert answered >= (answered + explained) * (0.35 if INSTRUMENTS[name].fret_names else 0.8)
 
 
 # -- the whole instrument tuned down, and the saz at whatever pitch
