@@ -47,8 +47,8 @@ def main() -> None:
 
 #: A tune of the shelf and the instrument on which its first line is shown.
 PICKED = {
-    "Three Steps to the Ferry": "Mandolin",
-    "Low Tide at Annisk": "Guitar",
+    "The Lockkeeper's Candle": "Ukulele",
+    "Hazel at the Window": "Guitar",
     "The Miller's Short Cut": "Dulcimer",
 }
 
