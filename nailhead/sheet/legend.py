@@ -11,7 +11,7 @@ from nailhead.core.fretboard.cautions import cautions
 from nailhead.sheet.marks import Disc, Ink, Line, Mark, Text, moved
 from nailhead.sheet.rhythm import slashes
 from nailhead.sheet.setting import measure
-from nailhead.sheet.slurs import LETTERS, bend_word, trill_marks
+from nailhead.sheet.slurs import LETTERS, bend_word, roll_marks, trill_marks
 from nailhead.sheet.tab import MOST_LETTERS, TabPainter
 
 SIZE, CAUTION = 3.0, 2.8
@@ -68,6 +68,8 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         yield moved(slashes(0, painter.style, 0), head, -painter.style.stem_top(0) - SIZE), "struck again and again"
     if Trembling.TREBLE in shakes and painter.options.hands:
         yield moved(painter.treble_mark(), 0.3 * head, 0), "treble: twice as fast, then once"
+    if Trembling.ROLLED in shakes:
+        yield list(roll_marks(head, -1.0 - SIZE / 2, SIZE / 4, painter.style)), "rolled, string after string"
     if Trembling.TRILL in shakes:
         yield list(trill_marks(0.4 * head, -1.0, 1.6 * head, painter.style)), "trill with the small fret"
     for ornament, letter in LETTERS.items():

@@ -103,6 +103,15 @@ def trill_marks(x: float, y: float, width: float, style: Style) -> Iterator[Mark
         yield Curve(left, y, left + step / 2, 2 * top - y, left + step, y, 1.3 * style.stem, Ink.HAND)
 
 
+def roll_marks(x: float, top: float, bottom: float, style: Style) -> Iterator[Mark]:
+    """A wave from the highest string of a chord down to the lowest, before its numerals: the sign of an arpeggio."""
+    crests = max(3, round((bottom - top) / (0.5 * style.gap)))
+    step, swing = (bottom - top) / crests, 0.26 * style.gap
+    for crest in range(crests):
+        y, side = top + crest * step, swing if crest % 2 else -swing
+        yield Curve(x, y, x + 2 * side, y + step / 2, x, y + step, 1.3 * style.stem, Ink.HAND)
+
+
 def _trilled(fret: str, x: float, y: float, style: Style) -> Iterator[Mark]:
     """A wave behind the numeral and the other fret, small."""
     gap = style.gap

@@ -21,7 +21,7 @@ from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Text, moved
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.setting import measure
-from nailhead.sheet.slurs import slur_marks
+from nailhead.sheet.slurs import roll_marks, slur_marks
 from nailhead.sheet.style import Style
 
 #: So many fingers that strike together have a letter each.
@@ -83,6 +83,10 @@ class TabPainter:
                 if touch.muted and several:
                     top = min(self.y(note.place.string) for note in touch.notes)
                     marks.append(Text(x, top - 0.62 * self.style.gap, "×", 0.9 * self.style.gap, Ink.HAND, bold=True))
+            if stroke.shake and stroke.shake.trembling is Trembling.ROLLED:
+                ys = [self.y(note.place.string) for note in stroke.notes]
+                half = 0.5 * self.style.gap
+                marks += roll_marks(x - 0.95 * self.style.gap, min(ys) - half, max(ys) + half, self.style)
             if self.options.hands:
                 marks += self._hands([touch for touch in stroke.touches if touch.signed], x, stroke.shake)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name, self.options.fingers)

@@ -34,7 +34,7 @@ from nailhead.core.sound.playing import Pace, PlayedBar, tones_of
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
 from nailhead.sheet.ladder_view import layout_cell
-from nailhead.sheet.marks import Disc, Ink, Line, Polygon, Text
+from nailhead.sheet.marks import Curve, Disc, Ink, Line, Polygon, Text
 from nailhead.sheet.page import layout_sheet
 from tests.arrange_report import PICKED, PLUCKED, ladders_of
 from tests.core.test_own import built
@@ -401,6 +401,28 @@ def test_the_melody_leaves_the_strings_of_the_thumb(instrument: str, other: str,
         strings = {spot.place.string for spot in build_ladder(fits[-1], way).placement.spots}
         assert (max(strings) <= 3) == (idiom == "fingerstyle")
     assert fits[0].semitones == fits[1].semitones + 12
+
+
+def test_the_last_chord_of_a_part_is_rolled() -> None:
+    """From rung 6 on, from the bass to the treble: heard so, with the sign of an arpeggio on page and in the score
+    (common practice).
+    """
+    found = ladder('"C"E2FG c4|"G7"d4 "C"c4|]', "ukulele", key="C", idiom="fingerstyle")
+    assert Trembling.ROLLED not in shakes(found, 5)
+    bar = found.rungs[5][-1]
+    stroke = next(stroke for stroke in bar.strokes if stroke.shake)
+    assert stroke.shake == Shake(Trembling.ROLLED) and len(stroke.touches) >= 3
+    metre = found.fit.tune.bars[0].metre
+    tones = tones_of([PlayedBar(bar, metre, stroke.onset * 0)], found.fit.setup, Pace(metre.length / 4, 60))
+    begun = [tone for tone in tones if 0 <= tone.at - 4 * float(stroke.onset) < 0.2]
+    strings = [tone.string for tone in sorted(begun, key=lambda tone: tone.at)]
+    assert strings == sorted(strings, reverse=True) and len({tone.at for tone in begun}) == len(stroke.notes)
+    score = write_musicxml(found, level_path(found, 6))
+    assert score.count("<arpeggiate") == len(stroke.notes) and "rolled" in score
+    assert "~P" in write_text(found, level_path(found, 6))
+    plain = replace(bar, strokes=tuple(replace(one, shake=None) for one in bar.strokes))
+    curves = [sum(isinstance(mark, Curve) for mark in layout_cell(found, 1, one).marks) for one in (bar, plain)]
+    assert curves[0] > curves[1]
 
 
 def test_a_campanella_note_rings_on_the_high_fourth_string() -> None:

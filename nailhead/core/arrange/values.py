@@ -55,11 +55,14 @@ class Way(StrEnum):
 
 
 class Trembling(StrEnum):
-    """Ways to shake a note: struck again and again, once more and quickly, or against a fret above."""
+    """Ways to shake a note: struck again and again, once more and quickly, or against a fret above; and a chord whose
+    strings follow one another.
+    """
 
     TREMOLO = "tremolo"
     TREBLE = "treble"
     TRILL = "trill"
+    ROLLED = "rolled"
 
 
 class Ornament(StrEnum):
@@ -144,6 +147,11 @@ class Shake:
 
     trembling: Trembling
     fret: int | None = None
+
+    @property
+    def fills(self) -> bool:
+        """Is the stroke's whole time filled?"""
+        return self.trembling is not Trembling.ROLLED
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ import numpy as np
 
 from nailhead.core.arrange.grade import whole_notes_a_second
 from nailhead.core.arrange.rows.touches import touch_row
-from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Trembling, Way
+from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Touch, Trembling, Way
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.metre import Metre, Time
@@ -22,6 +22,8 @@ from nailhead.core.sound.pluck import PEAK, RATE, Samples, Timbre, pluck, timbre
 #: string hardly more than a tick (by ear, ours). What a touch adds stands with it in `rows.touches`.
 LOUD = {Role.MELODY: 1.0, Role.FILL: 0.85, Role.CHORD: 0.55, Role.DRONE: 0.45}
 ACCENT, GRACED, MUTED = 1.15, 0.75, 0.35
+#: Seconds from string to string of a chord that is rolled.
+ROLLED = 0.045
 #: Seconds that a grace comes before its note, that a string rings at most, and that a muted one does.
 GRACE, RING, TICK = 0.07, 2.6, 0.05
 #: How long a string takes to be pushed up.
@@ -131,7 +133,7 @@ def tones_of(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> tuple[T
 
 def _shaken(stroke: Stroke, seconds: float) -> list[tuple[float, float]]:
     """When a stroke of so many seconds is struck, from its onset, and how loud: once, or as often as it is shaken."""
-    if stroke.shake is None or stroke.shake.trembling is Trembling.TRILL:
+    if stroke.shake is None or stroke.shake.trembling in (Trembling.TRILL, Trembling.ROLLED):
         return [(0.0, 1.0)]
     count = max(2, round(seconds * TREMBLING))
     even = tuple(place / count for place in range(count))
@@ -152,21 +154,27 @@ def _trilled(stroke: Stroke, at: float, end: float, setup: Setup) -> Iterable[To
 
 
 def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[Tone]:
-    for touch in stroke.touches:
+    rolled = stroke.shake is not None and stroke.shake.trembling is Trembling.ROLLED
+    touches = sorted(stroke.touches, key=_bass_first) if rolled else stroke.touches
+    for turn, touch in enumerate(touches):
         row = touch_row(touch)
         notes = [note for note in touch.notes if not note.held]
         if row.spread_s:
             notes.sort(key=lambda note: note.place.string, reverse=touch.way is not Way.UP)
         for place, note in enumerate(notes):
             loud = LOUD[note.role] * (ACCENT if first else 1) * row.loud * touch.loudness / PLAIN
-            late = 0.0
+            late = ROLLED * turn if rolled else 0.0
             if note.slur and note.slur.grace:
                 before = Place(note.place.string, note.slur.start)
-                late = max(0.0, GRACE - at)  # at the very beginning there is no time before the note
+                late = max(late, GRACE - at)  # at the very beginning there is no time before the note
                 yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * GRACED, note.place.string)
             seconds, loud = (TICK, loud * MUTED) if touch.muted else (RING, loud)
             hertz, begins = _hertz(note.place, setup), at + late + row.spread_s * place
             yield Tone(begins, seconds, hertz, loud, note.place.string, note.bend)
+
+
+def _bass_first(touch: Touch) -> int:
+    return -max(note.place.string for note in touch.notes)
 
 
 def _hertz(place: Place, setup: Setup) -> float:

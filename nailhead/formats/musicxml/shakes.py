@@ -8,8 +8,9 @@ from xml.etree.ElementTree import Element, SubElement
 from nailhead.core.arrange.values import Shake, Trembling
 from nailhead.formats.musicxml import elements as xml
 
-#: What stands in `other-ornament`: a treble, and with which fret a trill is made, which MusicXML has no place for.
-_TREBLE, _TRILL = "treble", re.compile(r"trill with fret (\d{1,2})")
+#: What stands in `other-ornament`: a treble, a roll of several fingers (beside its arpeggio), and with which fret a
+#: trill is made, which MusicXML has no place for.
+_TRILL = re.compile(r"trill with fret (\d{1,2})")
 
 
 def write_shake(notations: Element, shake: Shake) -> None:
@@ -17,8 +18,8 @@ def write_shake(notations: Element, shake: Shake) -> None:
     ornaments = SubElement(notations, "ornaments")
     if shake.trembling is Trembling.TREMOLO:
         xml.text(ornaments, "tremolo", "3", type="single")
-    elif shake.trembling is Trembling.TREBLE:
-        xml.text(ornaments, "other-ornament", _TREBLE)
+    elif not shake.fills or shake.trembling is Trembling.TREBLE:
+        xml.text(ornaments, "other-ornament", shake.trembling.value)
     else:
         SubElement(ornaments, "trill-mark")
         if shake.fret is not None:
@@ -30,7 +31,8 @@ def read_shake(note: Element) -> Shake | None:
     other = " ".join(found.text or "" for found in note.iterfind("notations/ornaments/other-ornament"))
     if note.find("notations/ornaments/trill-mark") is not None and (found := _TRILL.search(other)):
         return Shake(Trembling.TRILL, int(found[1]))
-    if _TREBLE in other.split():
-        return Shake(Trembling.TREBLE)
+    for kind in (Trembling.TREBLE, Trembling.ROLLED):
+        if kind.value in other.split():
+            return Shake(kind)
     single = note.find("notations/ornaments/tremolo[@type='single']")
     return Shake(Trembling.TREMOLO) if single is not None else None

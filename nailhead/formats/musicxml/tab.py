@@ -172,7 +172,8 @@ class _MeasureWriter:
                 _head(note, touch, fretted)
                 starting = starts.get(fretted.place.string) if piece + 1 == len(values) else None
                 shake = stroke.shake if rank == 0 and piece == 0 else None
-                self._notations(note, touch, fretted, ties, group if rank == 0 else "", starting, shake)
+                rolled = bool(stroke.shake and not stroke.shake.fills) and piece == 0
+                self._notations(note, touch, fretted, ties, group if rank == 0 else "", starting, shake, rolled)
                 if event and piece == 0 and fretted.role == "melody":
                     xml.lyrics(note, event.words, ())
 
@@ -185,6 +186,7 @@ class _MeasureWriter:
         group: str,
         starting: Slur | None,
         shake: Shake | None,
+        rolled: bool,
     ) -> None:
         notations = SubElement(note, "notations")
         xml.tied(notations, ties)
@@ -192,6 +194,8 @@ class _MeasureWriter:
             SubElement(notations, "tuplet", type=group)
         if shake:
             write_shake(notations, shake)
+        if rolled:
+            SubElement(notations, "arpeggiate", direction="up")
         technical = SubElement(notations, "technical")
         if fretted.finger:
             xml.text(technical, "fingering", fretted.finger)

@@ -291,8 +291,8 @@ class _TabMeasure(MeasureReader):
             )
             tuplet = next((note.tuplet for note in here.values()), None)
             way = next((note.way for note in here.values() if note.way), None)
-            swept = any(note.swept for note in here.values())
             shake = next((note.shake for note in here.values() if note.shake), None)
+            swept = any(note.swept for note in here.values()) and (shake is None or shake.fills)
             yield EnteredStroke(onset, end - onset, notes, way, swept, tuplet, shake)
 
     def _rings_in(self, note: _Fretted) -> bool:

@@ -7,6 +7,7 @@ from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_short
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.leading import with_blue_thirds
 from nailhead.core.arrange.fit.parallels import with_parallels
+from nailhead.core.arrange.fit.rolling import with_rolled_end
 from nailhead.core.arrange.fit.trilling import with_trills
 from nailhead.core.arrange.rows.hands import Adds, Idiom
 from nailhead.core.arrange.values import Stroke
@@ -36,6 +37,7 @@ def dressed(
     if idiom.has(Adds.MOVES, rung):
         strokes = with_trills(strokes, grid, left)
         strokes = with_parallels(strokes, grid, left)
+        strokes = with_rolled_end(strokes, grid) if right.chords_plucked else strokes
     if idiom.has(Adds.DOUBLES, rung):
         return with_double_stops(strokes, grid, right, strong, before, far)
     if idiom.has(Adds.SHAPES, rung):

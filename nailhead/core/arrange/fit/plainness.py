@@ -48,4 +48,4 @@ def why_plainer(grid: Grid, bar: ArrangedBar, rows: Rows, rung: int, idiom: Idio
 def _filled(stroke: Stroke, grid: Grid) -> list[int]:
     """The ticks on which a stroke is heard anew, counted in counts where it is shaken."""
     at, end = grid.tick(stroke.onset), grid.tick(stroke.end)
-    return list(range(at, max(end, at + 1), grid.count)) if stroke.shake else [at]
+    return list(range(at, max(end, at + 1), grid.count)) if stroke.shake and stroke.shake.fills else [at]

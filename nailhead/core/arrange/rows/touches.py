@@ -84,6 +84,8 @@ TOUCHES: tuple[TouchRow, ...] = (
 )
 #: How two touches at once are written in a text tab.
 TOGETHER = "P"
+#: … or one after the other.
+ROLLED = "~P"
 #: Strings that are struck damped, …
 DAMPED = "X"
 #: … and a stroke that is shaken.
@@ -109,7 +111,7 @@ def touches_named(*names: str) -> tuple[TouchRow, ...]:
 def stroke_letter(stroke: Stroke) -> str:
     """What a text tab writes under a stroke: one letter, P for several touches, X for damped strings, "" for a rest."""
     if len(stroke.touches) > 1:
-        return TOGETHER
+        return TOGETHER if stroke.shake is None else ROLLED
     if stroke.shake and stroke.shake.trembling in SHAKEN:
         return SHAKEN[stroke.shake.trembling]
     if stroke.touches and stroke.touches[0].muted and stroke.touches[0].way is not Way.SLAP:
