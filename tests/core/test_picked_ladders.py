@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import itertools
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
@@ -21,7 +20,6 @@ from nailhead.core.arrange.rows.hands import Row
 from nailhead.core.arrange.rows.plectrum import MANDOLIN
 from nailhead.core.arrange.rows.ways import IDIOMS, find_idiom, options_of
 from nailhead.core.arrange.teacher.arrangement import Arrangement
-from nailhead.core.arrange.teacher.leaving_out import without_fillers
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import ArrangedBar, Role, Shake, Stroke, Trembling, Way
 from nailhead.core.errors import FitError
@@ -34,9 +32,9 @@ from nailhead.core.sound.playing import Pace, PlayedBar, tones_of
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
 from nailhead.sheet.ladder_view import layout_cell
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Polygon, Text
+from nailhead.sheet.marks import Disc, Ink, Line, Polygon, Text
 from nailhead.sheet.page import layout_sheet
-from tests.arrange_report import PICKED, PLUCKED, ladders_of
+from tests.arrange_report import PICKED, ladders_of
 from tests.core.test_own import built
 from tests.core.test_tune import tune
 from tests.corpora import sized
@@ -309,141 +307,6 @@ def test_a_shape_is_found_anew_under_each_strong_note() -> None:
     low, high = (next(note for note in pair.notes if note.place.string == string) for string in (3, 1))
     assert setup.sounding_cents(high.place) - setup.sounding_cents(low.place) == 1200
     assert low.place.fret == high.place.fret and low.finger < high.finger
-
-
-@pytest.mark.parametrize(("instrument", "idiom", "tuning"), PLUCKED)
-def test_rules_hold_under_fingers_and_thumb(instrument: str, idiom: str, tuning: str | None) -> None:
-    """Real tunes: the melody on top, its own strings for what accompanies, no finger twice running but in chords; and
-    every rung is a step.
-    """
-    ladders = ladders_of(sized(9, 300), idiom, instrument, tuning)
-    assert len(ladders) >= 5
-    for number, ladder in enumerate(ladders):
-        assert violations(ladder, frame=number % 4 == 0) == [], ladder.tune.title
-    rows = measure_ladders(ladders)
-    for rung in range(2, 8):
-        most = sized(25, 20)  # a small sample varies; the strum under a dense tune has the least to add
-        assert 100 * rows[rung].equal <= most * rows[rung].bars, (rung, rows[rung].equal, rows[rung].bars)
-
-
-@pytest.mark.parametrize("tuning", ["gCEA", "GCEA"])
-def test_without_its_fillers_a_bar_is_the_melody_with_its_chords(tuning: str) -> None:
-    """On the fifth rung: what may be left out, left out, is the rung below to the note; what is left out is soft."""
-    row = find_instrument("ukulele")
-    body = '"C"E2FG c4|"F"A2GF "C"E4|"G7"D2EF G4|"C"C8|]'
-    fit = try_octaves(tune(body, "4/4", "C"), Setup(row, row.tuning(tuning), 0, None), 0, (), (0,))
-    assert fit
-    found = build_ladder(fit, "fingerstyle")
-    bare, left = without_fillers(found), 0
-    for below, bar, plain in zip(found.rungs[3][:3], found.rungs[4][:3], bare.rungs[4][:3], strict=True):
-        kept = [stroke for stroke in bar.strokes if not all(note.optional for note in stroke.notes)]
-        left += len(bar.strokes) - len(kept)
-        assert sum(stroke.duration for stroke in plain.strokes) == bar.length  # what was struck before rings on
-
-        def played(strokes: Sequence[Stroke]) -> list[object]:
-            return [(one.onset, sorted((note.place, bool(note.slur)) for note in one.notes)) for one in strokes]
-
-        assert played(plain.strokes) == played(kept) == played(below.strokes)
-        assert all(touch.loudness == 45 for one in bar.strokes for touch in one.touches if one not in kept)
-    assert left > 4
-    framed = [bar for frame in (bare.kick_off, bare.ending) if frame for bar in frame.bars]
-    for bar in (*itertools.chain.from_iterable(bare.rungs), *bare.second.values(), *framed):
-        assert not any(note.optional for stroke in bar.strokes for note in stroke.notes)
-
-
-def test_the_thumb_goes_through_the_basses_of_a_chord() -> None:
-    """Root, third, fifth and third of C: for the fifth the ring finger hops from string 5 to 6 (common practice)."""
-    found = ladder('"C"c8|"C"e8|]', "guitar", key="C", idiom="fingerstyle")
-    strokes = found.rungs[5][0].strokes
-    basses = [note for one in strokes for note in one.notes if note.place.string > 3]
-    assert [tuple(note.place) for note in basses] == [(5, 3), (4, 2), (6, 3), (4, 2)]
-    assert [note.finger for note in basses] == [3, 2, 3, 2]
-
-
-def test_a_steady_bass_stays_on_the_root() -> None:
-    """The other school of the thumb: root on every beat (common practice)."""
-    row = find_instrument("guitar")
-    way = find_idiom("fingerstyle", row, options_of({"bass": "steady"}))
-    found = build_ladder(fit_tune(tune('"C"c8|"C"e8|]', "4/4", "C"), row, wished(way)), way)
-    basses = {tuple(note.place) for one in found.rungs[2][0].strokes for note in one.notes if note.place.string > 3}
-    assert basses == {(5, 3)}
-
-
-def test_a_slap_is_heard_written_and_drawn() -> None:
-    """Damped on a bass string, on the second beat of the half bar; ×, and K in a text (common practice)."""
-    found = ladder('"G"d8|"C"e8|"D"d8|"G"g8|]', "guitar", key="G", idiom="fingerstyle")
-    slaps = [
-        (rung, touch)
-        for rung, bars in enumerate(found.rungs, 1)
-        for bar in bars
-        for stroke in bar.strokes
-        for touch in stroke.touches
-        if touch.way is Way.SLAP
-    ]
-    assert slaps and min(rung for rung, _ in slaps) == 6
-    assert all(touch.muted and touch.notes[0].place.string > 3 for _, touch in slaps)
-    assert re.search(r"\bK\b", write_text(found, level_path(found, 6)))
-
-
-LOW = {"ukulele": '"G"G,2 A,2 B,2 D2|"C"C4 "G"B,4|"D"A,2 D2 B,2 A,2|"G"G,8|]', "guitar": '"D"D,2 E,2 F,2 A,2|"G"G,8|]'}
-
-
-@pytest.mark.parametrize(
-    ("instrument", "other", "tuning"), [("ukulele", "strum", "GCEA"), ("guitar", "plectrum", "EADGBE")]
-)
-def test_the_melody_leaves_the_strings_of_the_thumb(instrument: str, other: str, tuning: str) -> None:
-    """A tune that lies on the bass strings goes up an octave; under thumb or pick alone it stays (common practice)."""
-    row, found = find_instrument(instrument), tune(LOW[instrument], "4/4", "G")
-    fits = []
-    for idiom in ("fingerstyle", other):
-        way = find_idiom(idiom, row)
-        fits.append(fit_tune(found, row, wished(way, tuning, 0)))
-        strings = {spot.place.string for spot in build_ladder(fits[-1], way).placement.spots}
-        assert (max(strings) <= 3) == (idiom == "fingerstyle")
-    assert fits[0].semitones == fits[1].semitones + 12
-
-
-def test_the_last_chord_of_a_part_is_rolled() -> None:
-    """From rung 6 on, from the bass to the treble: heard so, with the sign of an arpeggio on page and in the score
-    (common practice).
-    """
-    found = ladder('"C"E2FG c4|"G7"d4 "C"c4|]', "ukulele", key="C", idiom="fingerstyle")
-    assert Trembling.ROLLED not in shakes(found, 5)
-    bar = found.rungs[5][-1]
-    stroke = next(stroke for stroke in bar.strokes if stroke.shake)
-    assert stroke.shake == Shake(Trembling.ROLLED) and len(stroke.touches) >= 3
-    metre = found.fit.tune.bars[0].metre
-    tones = tones_of([PlayedBar(bar, metre, stroke.onset * 0)], found.fit.setup, Pace(metre.length / 4, 60))
-    begun = [tone for tone in tones if 0 <= tone.at - 4 * float(stroke.onset) < 0.2]
-    strings = [tone.string for tone in sorted(begun, key=lambda tone: tone.at)]
-    assert strings == sorted(strings, reverse=True) and len({tone.at for tone in begun}) == len(stroke.notes)
-    score = write_musicxml(found, level_path(found, 6))
-    assert score.count("<arpeggiate") == len(stroke.notes) and "rolled" in score
-    assert "~P" in write_text(found, level_path(found, 6))
-    plain = replace(bar, strokes=tuple(replace(one, shake=None) for one in bar.strokes))
-    curves = [sum(isinstance(mark, Curve) for mark in layout_cell(found, 1, one).marks) for one in (bar, plain)]
-    assert curves[0] > curves[1]
-
-
-def test_a_campanella_note_rings_on_the_high_fourth_string() -> None:
-    """G behind F of string 2 is the open fourth string from the sixth rung on, with its reason; never below."""
-    row = find_instrument("ukulele")
-    setup = Setup(row, row.tuning("gCEA"), 0, None)
-    fit = try_octaves(tune('"C"E2FG c4|"F"A2GF "C"E4|]', "4/4", "C"), setup, 0, (), (0,))
-    assert fit
-    found = build_ladder(fit, "fingerstyle")
-
-    def on_fourth(rung: int) -> list[object]:
-        return [
-            stroke.onset
-            for bar in found.rungs[rung - 1]
-            for stroke in bar.strokes
-            for note in stroke.notes
-            if note.role is Role.MELODY and note.place.string == 4
-        ]
-
-    assert not any(on_fourth(rung) for rung in range(1, 6)) and len(on_fourth(6)) == 2
-    assert all("open string" in moved.why for bar in found.rungs[5] for moved in bar.moved)
 
 
 @pytest.mark.parametrize(

@@ -16,6 +16,7 @@ from nailhead.core.arrange.fit.plainness import why_plainer
 from nailhead.core.arrange.fit.search import KEEP, Cell, Fitter, best_of_ends
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Segment, Spots
+from nailhead.core.arrange.left.finger_reasons import finger_reasons
 from nailhead.core.arrange.left.layered import Layers
 from nailhead.core.arrange.rows.costs import COSTS, HOPELESS
 from nailhead.core.arrange.rows.hands import Adds, Idiom
@@ -244,6 +245,7 @@ class RungBuilder:
             if (home := context.segments[index].spot) and (spot := candidate.grid.spots[index])
         )
         remarks = bar.remarks + ((candidate.said,) if candidate.said else ())
+        remarks += tuple(finger_reasons(bar, context)) if idiom.right.chords_plucked else ()
         bar = replace(bar, moved=moved, remarks=remarks)
         return self._coming_back(bar, context) if idiom.rung(rung).thins else bar
 
