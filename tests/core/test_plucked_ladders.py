@@ -43,8 +43,8 @@ def test_rules_hold_under_fingers_and_thumb(instrument: str, idiom: str, tuning:
     """
     ladders = ladders_of(sized(9, 300), idiom, instrument, tuning)
     assert len(ladders) >= 5
-    for number, ladder in enumerate(ladders):
-        assert violations(ladder, frame=number % 4 == 0) == [], ladder.tune.title
+    for number, found in enumerate(ladders):
+        assert violations(found, frame=number % 4 == 0) == [], found.tune.title
     rows = measure_ladders(ladders)
     for rung in range(2, 8):
         most = sized(25, 20)  # a small sample varies; the strum under a dense tune has the least to add
