@@ -15,9 +15,10 @@ from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.chord import Chord
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.core_melody import find_core
+from nailhead.core.music.form import played_bars
 from nailhead.core.music.layers import Core, CoreNote, Layer
 from nailhead.core.music.pitch import Pitch
-from nailhead.core.music.tune import Bar, performance
+from nailhead.core.music.tune import Bar
 from tests.ladder_measures import crossed, stolen
 from tests.struck import letters
 
@@ -512,13 +513,13 @@ def _count(written: Bar) -> Fraction:
 
 def _over_bar_lines(ladder: Ladder, bars: tuple[ArrangedBar, ...]) -> list[str]:
     """The same finger at speed from one bar into the next, in the order of playing."""
-    return _twice_running(ladder, [(index, bars[index]) for index in performance(ladder.tune.bars)])
+    return _twice_running(ladder, [(index, bars[index]) for index in played_bars(ladder.tune)])
 
 
 def _second_over_bar_lines(ladder: Ladder) -> list[str]:
     """The same in a solo whose bars are varied whenever they come again."""
     played, visited = [], set()
-    for index in performance(ladder.tune.bars):
+    for index in played_bars(ladder.tune):
         first = ladder.rungs[-1][index]
         played.append((index, ladder.second.get(index, first) if index in visited else first))
         visited.add(index)

@@ -29,8 +29,9 @@ from nailhead.store.tunes import add_tune, shelf_is_empty
 TUNES = Path(__file__).parent / "tunes"
 #: Tunes that are set up for other instruments too, or in another way of playing, or in a tuning that is not the first.
 ALSO_FOR = {
+    "calling-the-drovers": ("guitar fingerstyle DGDGBD",),
     "hazel-at-the-window": ("guitar fingerstyle DADF#AD",),
-    "the-lockkeepers-candle": ("ukulele", "guitar fingerstyle"),
+    "the-lockkeepers-candle": ("ukulele",),
     "lantern-on-the-weir": ("banjo three-finger",),
     "three-steps-to-the-ferry": ("mandolin",),
     "the-millers-short-cut": ("dulcimer", "dulcimer chord-melody"),

@@ -130,6 +130,7 @@ def layout_heading(
     fit, tune, line = ladder.fit, ladder.tune, width - 2 * MARGIN
     played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.raised else "")
     setup = f"{fit.setup.instrument.name}: {fit.setup.label}"
+    setup += f" · order {tune.order}" if tune.order else ""
     way = f"{played} · {tune.metre} · {ladder.idiom.name}" + (" · swing" if options.feel == "swing" else "")
     if len(set(path)) == 1:
         way += f" · {ladder.idiom.plays(path[0])}"

@@ -16,7 +16,7 @@ def test_a_lost_tune_comes_back_with_a_copy(page: Page, address: str, tmp_path: 
     """What is in the copy is said before it is brought back, and what was there can be had again."""
     page.goto(address)
     page.get_by_role("link", name="Keep or bring back a copy of everything").click()
-    expect(page.get_by_text("One file with")).to_contain_text("8 tunes")
+    expect(page.get_by_text("One file with")).to_contain_text("9 tunes")
     assert axe(page) == []
     with page.expect_download() as download:
         page.get_by_role("link", name="Keep a copy", exact=True).click()
@@ -29,13 +29,13 @@ def test_a_lost_tune_comes_back_with_a_copy(page: Page, address: str, tmp_path: 
     page.goto(f"{address}/copies")
     page.get_by_label("A copy", exact=True).set_input_files(copy)
     looked = page.get_by_role("status").filter(has_text="holds")
-    expect(looked).to_contain_text("8 tunes")
+    expect(looked).to_contain_text("9 tunes")
     expect(looked).to_contain_text("takes the place of the 6 tunes")
     page.get_by_role("button", name="Leave it").click()
     expect(looked).to_have_count(0)
     page.get_by_label("A copy", exact=True).set_input_files(copy)
     page.get_by_role("button", name="Bring it back").click()
-    expect(page.get_by_role("status")).to_contain_text("Brought back: 8 tunes")
+    expect(page.get_by_role("status")).to_contain_text("Brought back: 9 tunes")
     expect(page.get_by_role("listitem")).to_have_count(1)
     assert axe(page) == []
     page.get_by_role("button", name="Look into the copy: Kept aside").click()

@@ -40,11 +40,14 @@ from nailhead.core.arrange.teacher.performing import grade_second, perform
 from nailhead.core.arrange.values import ArrangedBar, Grade, Reason
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
+from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.fretboard.setup import Place
 from nailhead.core.music.alignment import bar_marks
+from nailhead.formats.abc import read_tune
 from tests.core.test_alternatives import ladder
 from tests.core.test_fretboard import BANJO
 from tests.core.test_tune import tune
+from tests.rules import violations
 
 #: Two A parts, bars 1 and 3 of each equal, and a B part.
 AABA = '|:"G"G2B2 d4|"C"c2A2 "G"G4|"G"G2B2 d4|"D"A4 "G"G4:|\nP:B\n|:"G"d2d2 g4|"C"e4 "G"d4:|]'
@@ -153,6 +156,35 @@ def _far_up(found: Ladder) -> ArrangedBar:
     (note, *_), place = bar.strokes[0].notes, Place(1, 14)
     high = replace(note, place=place, finger=4)
     return replace(bar, strokes=(bar.strokes[0].with_notes(lambda one: high if one is note else one), *bar.strokes[1:]))
+
+
+CALLS = """X:1
+T:Gate Song
+P:call1 call2 answer 3 call1 answer
+M:4/4
+L:1/8
+K:G
+P:call1
+"G"G2B2 d2B2|"G"G8|
+P:call2
+"C"c2e2 g2e2|"G"d8|"G"d8|
+P:answer
+"D"d2f2 a2f2|"G"g8|
+"""
+
+
+def test_named_phrases_are_played_in_the_order_and_as_often_as_the_tune_says() -> None:
+    """Two bars, a phrase that is a bar longer, an answer three times: the performance and its joins."""
+    entry = read_tune(CALLS)
+    assert entry.tune
+    for instrument in ("guitar", "banjo"):
+        played = build_ladder(fit_tune(entry.tune, find_instrument(instrument), Wish()))
+        calls = Arrangement(level_path(played, 3))
+        order = [one.index for one in perform(played, calls)]
+        assert order == [0, 1, 2, 3, 4, 5, 6, 5, 6, 5, 6, 0, 1, 5, 6]
+        assert [one.time for one in perform(played, calls) if one.index == 5] == [1, 2, 3, 4]
+        assert {(6, 5), (6, 0), (1, 5)} <= set(played.ground.joins)
+        assert violations(played) == []
 
 
 def test_a_split_bar_is_a_bar_of_its_own_in_the_grade(found: Ladder) -> None:

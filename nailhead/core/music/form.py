@@ -286,6 +286,18 @@ def play_order(tune: Tune, parts: Sequence[Part]) -> tuple[int, ...]:
     return (*before, *middle, *after)
 
 
+def played_bars(tune: Tune) -> tuple[int, ...]:
+    """Written bars as they are performed: in the order that the tune gives its parts, else as its repeats say."""
+    if not tune.order:
+        return tuple(performance(tune.bars))
+    parts = parts_of(tune)
+    try:
+        order = play_order(tune, parts)
+    except TuneError:
+        return tuple(performance(tune.bars))
+    return tuple(_played(tune, parts, order))
+
+
 def _played(tune: Tune, parts: Sequence[Part], order: Sequence[int]) -> Iterator[int]:
     """Written bars in the order of the performance; each pass of a part takes the ending of its turn."""
     passes = [_passes(tune.bars[part.start : part.stop], part.start) for part in parts]

@@ -29,12 +29,12 @@ from nailhead.core.fretboard.fit import Fit
 from nailhead.core.music.clock import clock_of
 from nailhead.core.music.core_melody import core_of
 from nailhead.core.music.decisions import decisions_of
-from nailhead.core.music.form import ENDING, KICK_OFF
+from nailhead.core.music.form import ENDING, KICK_OFF, played_bars
 from nailhead.core.music.harmonise import suggest_chords
 from nailhead.core.music.layers import Core, Decisions
 from nailhead.core.music.metre import Time
 from nailhead.core.music.structure import Structure, read_structure
-from nailhead.core.music.tune import Tune, performance
+from nailhead.core.music.tune import Tune
 
 
 @dataclass(frozen=True)
@@ -202,7 +202,7 @@ def _second_time(
     below: Sequence[ArrangedBar],
 ) -> tuple[dict[int, ArrangedBar], tuple[ArrangedBar, ...]]:
     """The varied bars of what is played more than once, and the solo with those of parts that are written twice."""
-    order = list(performance(ground.tune.bars))
+    order = list(played_bars(ground.tune))
     again = written_again(ground.tune, ground.structure)
     times = Counter(order)
     varied = vary(builder, rung, [again.get(index, index) for index in order])
@@ -247,7 +247,7 @@ def count_of(tune: Tune, index: int) -> Time:
 
 def joins_of(tune: Tune) -> tuple[tuple[int, int], ...]:
     """Each step from a written bar to the one played next, in the order of their first playing; no step twice."""
-    return tuple(dict.fromkeys(itertools.pairwise(performance(tune.bars))))
+    return tuple(dict.fromkeys(itertools.pairwise(played_bars(tune))))
 
 
 def first_steps(joins: Sequence[tuple[int, int]]) -> dict[int, int]:

@@ -13,8 +13,9 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.teacher.path import Path, check_path, level_path
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import PathError
+from nailhead.core.music.form import played_bars
 from nailhead.core.music.metre import Time
-from nailhead.core.music.tune import performance, sounding_notes
+from nailhead.core.music.tune import sounding_notes
 
 
 class Kind(StrEnum):
@@ -139,7 +140,7 @@ def second_path(arrangement: Arrangement) -> Path:
 
 def played_again(ladder: Ladder) -> frozenset[int]:
     """The written bars that are played more than once."""
-    order = list(performance(ladder.tune.bars))
+    order = list(played_bars(ladder.tune))
     seen: set[int] = set()
     again: set[int] = set()
     for index in order:

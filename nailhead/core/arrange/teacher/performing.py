@@ -11,7 +11,7 @@ from nailhead.core.arrange.grade import grade_join
 from nailhead.core.arrange.teacher.arrangement import Arrangement, groups_of, second_path
 from nailhead.core.arrange.teacher.path import PathGrade, bars_on_path, grade_path
 from nailhead.core.arrange.values import ArrangedBar, Grade
-from nailhead.core.music.tune import performance
+from nailhead.core.music.form import played_bars
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ def perform(ladder: Ladder, arrangement: Arrangement) -> tuple[Played, ...]:
     again = second_bars(ladder, arrangement)
     times: Counter[int] = Counter()
     played = []
-    for index in performance(ladder.tune.bars):
+    for index in played_bars(ladder.tune):
         times[index] += 1
         bar = again.get(index, first[index]) if times[index] > 1 else first[index]
         played.append(Played(index, times[index], bar))
@@ -44,7 +44,7 @@ def second_bars(ladder: Ladder, arrangement: Arrangement) -> dict[int, ArrangedB
     """The written bars that are played otherwise the second time."""
     path = second_path(arrangement)
     bars = bars_on_path(ladder, path)
-    times = Counter(performance(ladder.tune.bars))
+    times = Counter(played_bars(ladder.tune))
     found = {}
     for index, (rung, first) in enumerate(zip(path, arrangement.rungs, strict=True)):
         if times[index] < 2:
