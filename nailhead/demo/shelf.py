@@ -29,7 +29,7 @@ from nailhead.store.tunes import add_tune, shelf_is_empty
 TUNES = Path(__file__).parent / "tunes"
 #: Tunes that are set up for other instruments too, or in another way of playing, or in a tuning that is not the first.
 ALSO_FOR = {
-    "calling-the-drovers": ("guitar fingerstyle DGDGBD",),
+    "yonder-go-the-drovers": ("guitar fingerstyle DGDGBD",),
     "hazel-at-the-window": ("guitar fingerstyle DADF#AD",),
     "the-lockkeepers-candle": ("ukulele",),
     "lantern-on-the-weir": ("banjo three-finger",),
