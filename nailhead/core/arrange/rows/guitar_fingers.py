@@ -12,50 +12,46 @@ Behind T: b the chord's root, f another bass tone (its fifth, else its third), g
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_rows
-from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Choice, Doubling, Follows, Idiom, RightHand, Row, SingleNotes
+from nailhead.core.arrange.rows.hands import Choice, Idiom, Row
 from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, SOFT, plucked_rungs
-from nailhead.core.arrange.rows.touches import touches_named
-from nailhead.core.arrange.values import Finger, Way
+from nailhead.core.arrange.rows.plectrum import CHORD, plucked_rungs
+from nailhead.core.arrange.rows.plucking import (
+    INDEX,
+    JOINED,
+    MELODY,
+    MIDDLE,
+    RING,
+    SLURRED,
+    THUMB,
+    filler,
+    plucked,
+    plucking,
+)
+from nailhead.core.arrange.values import Way
 
-THUMB, INDEX, MIDDLE, RING = Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING
-FINGERS = (THUMB, INDEX, MIDDLE, RING)
+#: The strings of the thumb.
+BASSES = (6, 5, 4)
 #: Seconds that half a bar of an air lasts at least.
 SLOW_S = 1.8
-
-_JOINED = Voice(None, Way.PLUCK, Want.JOIN)
-_MELODY = Voice(None, Way.PLUCK, Want.JOIN, must=True)
-
-
-def _plucked(finger: Finger, *strings: int) -> Voice:
-    return Voice(finger, Way.PLUCK, Want.FILL, Where.LISTED, strings, loudness=CHORD, called="chord tone", chordal=True)
-
-
-def _filler(finger: Finger) -> tuple[Voice, ...]:
-    return (Voice(finger, Way.PLUCK, Want.ANY, loudness=SOFT, must=True, called="filler", chordal=True),)
-
 
 _BASS = Voice(THUMB, Way.PLUCK, Want.FILL, Where.ROOT, must=True, loudness=CHORD, called="bass", chordal=True)
 _SLAP = Voice(THUMB, Way.SLAP, Want.FILL, Where.OTHER_BASS, must=True, called="slap", muted=True)
 
 ALPHABET: Alphabet = {
-    "T": (_JOINED, _BASS),
-    "C": (_MELODY, _plucked(THUMB, 6, 5, 4), _plucked(INDEX, 3), _plucked(MIDDLE, 2), _plucked(RING, 1)),
-    "Q": (_JOINED, _plucked(INDEX, 3), _plucked(MIDDLE, 2)),
-    "F": (_MELODY, _BASS, replace(_plucked(INDEX, 3), must=True)),
-    "G": (_MELODY, _BASS, replace(_plucked(MIDDLE, 2), must=True)),
+    "T": (JOINED, _BASS),
+    "C": (MELODY, plucked(THUMB, 6, 5, 4), plucked(INDEX, 3), plucked(MIDDLE, 2), plucked(RING, 1)),
+    "Q": (JOINED, plucked(INDEX, 3), plucked(MIDDLE, 2)),
+    "F": (MELODY, _BASS, plucked(INDEX, 3, must=True)),
+    "G": (MELODY, _BASS, plucked(MIDDLE, 2, must=True)),
     "K": (_SLAP,),
-    "*": (Voice(None, Way.PLUCK, Want.ANY, loudness=SOFT, must=True, called="filler", chordal=True),),
-    "n": (_JOINED,),
-    "I": _filler(INDEX),
-    "M": _filler(MIDDLE),
-    "A": _filler(RING),
-    "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
+    "*": filler(None, chordal=True),
+    "n": (JOINED,),
+    "I": filler(INDEX, chordal=True),
+    "M": filler(MIDDLE, chordal=True),
+    "A": filler(RING, chordal=True),
+    "h": (SLURRED,),
 }
 
 ROWS = (
@@ -106,7 +102,6 @@ LINES = {
     MIDDLE: {2: 0, 1: 1, 3: 3, 4: 8, 5: 12, 6: 14},
     RING: {1: 0, 2: 6, 3: 10, 4: 14},
 }
-CHORDS = {THUMB: {6: 0, 5: 0, 4: 0}, INDEX: {3: 0}, MIDDLE: {2: 0}, RING: {1: 0}}
 _STEADY = {row.name: row.text.replace("Tf", "Tb").replace("Tg", "Tb") for row in ROWS}
 #: What the thumb does (common practice).
 BASS = Choice("bass", "The thumb's bass", {"alternating": as_written, "steady": by_rows(_STEADY)})
@@ -114,29 +109,8 @@ GUITAR_FINGERS = Idiom(
     "fingerstyle",
     "fingerstyle",
     ("guitar",),
-    RightHand(
-        ALPHABET,
-        ROWS,
-        touches=touches_named("thumb", "index", "middle", "ring", "slap"),
-        single=SingleNotes(dict.fromkeys((1, 2, 3), (INDEX, MIDDLE)), (THUMB,)),
-        lines=LINES,
-        chords=CHORDS,
-        plain=FINGERS,
-        follows=Follows(
-            dict.fromkeys(FINGERS, IMPOSSIBLE),
-            COSTS["string twice"],
-            order=FINGERS,
-            apart=frozenset(),
-            chord=3,
-            running={THUMB: frozenset({4, 5, 6})},
-        ),
-        doubling=Doubling.FREE,
-        rather_slurs=3,
-        on_top=True,
-        covers=IMPOSSIBLE,
-        yields_place=True,
-    ),
-    left=LeftHand(roots=(4, 5, 6), hops=True),
+    plucking(ALPHABET, ROWS, LINES, BASSES, dict.fromkeys(BASSES, 0), ("slap",)),
+    left=LeftHand(roots=BASSES, hops=True),
     rungs=plucked_rungs("Root", "Thumb", "Roll", "Reach"),
     prefers=(1, 2, 3),
     choices=(FIRST_RUNG, BASS, *FRAMES),

@@ -12,38 +12,37 @@ h  the left hand alone sounds the melody note there
 from __future__ import annotations
 
 from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES
-from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Adds, Doubling, Follows, Idiom, RightHand, Row, SingleNotes
+from nailhead.core.arrange.rows.costs import IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import Adds, Follows, Idiom, RightHand, Row, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, SOFT, picked_rungs, plucked_rungs
+from nailhead.core.arrange.rows.plectrum import CHORD, picked_rungs, plucked_rungs
+from nailhead.core.arrange.rows.plucking import (
+    INDEX,
+    JOINED,
+    MELODY,
+    MIDDLE,
+    RING,
+    SLURRED,
+    THUMB,
+    filler,
+    plucked,
+    plucking,
+)
 from nailhead.core.arrange.rows.touches import touches_named
-from nailhead.core.arrange.values import Finger, Way
+from nailhead.core.arrange.values import Way
 
-THUMB, INDEX, MIDDLE, RING = Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING
-FINGERS = (THUMB, INDEX, MIDDLE, RING)
 UKULELES = ("ukulele", "ukulele-baritone")
 
-_MELODY = Voice(None, Way.PLUCK, Want.JOIN, must=True)
-
-
-def _plucked(finger: Finger, *strings: int) -> Voice:
-    return Voice(finger, Way.PLUCK, Want.FILL, Where.LISTED, strings, loudness=CHORD, called="chord tone", chordal=True)
-
-
-def _filler(finger: Finger) -> tuple[Voice, ...]:
-    return (Voice(finger, Way.PLUCK, Want.ANY, loudness=SOFT, must=True, called="filler"),)
-
-
 FINGER_ALPHABET: Alphabet = {
-    "P": (_MELODY, Voice(THUMB, Way.PLUCK, Want.FILL, Where.LOWEST, loudness=CHORD, called="chord tone")),
-    "C": (_MELODY, _plucked(THUMB, 4, 3, 2), _plucked(INDEX, 3), _plucked(MIDDLE, 2), _plucked(RING, 1)),
-    "n": (Voice(None, Way.PLUCK, Want.JOIN),),
-    "*": (Voice(None, Way.PLUCK, Want.ANY, Where.LISTED, (3, 2, 4, 1), loudness=SOFT, must=True, called="filler"),),
-    "T": _filler(THUMB),
-    "I": _filler(INDEX),
-    "M": _filler(MIDDLE),
-    "A": _filler(RING),
-    "h": (Voice(None, Way.LEFT, Want.SLUR, must=True),),
+    "P": (MELODY, Voice(THUMB, Way.PLUCK, Want.FILL, Where.LOWEST, loudness=CHORD, called="chord tone")),
+    "C": (MELODY, plucked(THUMB, 4, 3, 2), plucked(INDEX, 3), plucked(MIDDLE, 2), plucked(RING, 1)),
+    "n": (JOINED,),
+    "*": filler(None, 3, 2, 4, 1),
+    "T": filler(THUMB),
+    "I": filler(INDEX),
+    "M": filler(MIDDLE),
+    "A": filler(RING),
+    "h": (SLURRED,),
 }
 
 FINGER_ROWS = (
@@ -83,35 +82,11 @@ FINGER_ROWS = (
 _MORE = {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}
 #: Each finger has its string (common practice); in a line the others help out, so that none comes twice running.
 LINES = {THUMB: {4: 0, 3: 6, 2: 14}, INDEX: {3: 0, 2: 1, 4: 3, 1: 4}, MIDDLE: {2: 0, 1: 1, 3: 3}, RING: {1: 0, 2: 6}}
-CHORDS = {THUMB: {4: 0, 3: 0, 2: 2}, INDEX: {3: 0}, MIDDLE: {2: 0}, RING: {1: 0}}
 FINGERSTYLE = Idiom(
     "fingerstyle",
     "fingerstyle",
     UKULELES,
-    RightHand(
-        FINGER_ALPHABET,
-        FINGER_ROWS,
-        touches=touches_named("thumb", "index", "middle", "ring"),
-        single=SingleNotes(dict.fromkeys((1, 2, 3), (INDEX, MIDDLE)), (THUMB,)),
-        lines=LINES,
-        chords=CHORDS,
-        plain=FINGERS,
-        follows=Follows(
-            dict.fromkeys(FINGERS, IMPOSSIBLE),
-            COSTS["string twice"],
-            order=FINGERS,
-            apart=frozenset(),
-            chord=3,
-            running={THUMB: frozenset({4})},
-        ),
-        doubling=Doubling.FREE,
-        rather_slurs=3,
-        on_top=True,
-        covers=IMPOSSIBLE,
-        drone_sings=6,
-        drone_worth=14,
-        yields_place=True,
-    ),
+    plucking(FINGER_ALPHABET, FINGER_ROWS, LINES, (4,), {4: 0, 3: 0, 2: 2}, drone_sings=6, drone_worth=14),
     prefers=(1, 2, 3),
     rungs=plucked_rungs("Pinch", "Chords", "Fillers", "Reach"),
     choices=(FIRST_RUNG, *FRAMES),

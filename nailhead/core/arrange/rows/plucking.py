@@ -1,0 +1,79 @@
+"""What hands that pluck have in common: a thumb below, three fingers above, each with its string (common practice)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
+from nailhead.core.arrange.rows.hands import Doubling, Follows, Reach, RightHand, Row, SingleNotes
+from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
+from nailhead.core.arrange.rows.plectrum import CHORD, SOFT
+from nailhead.core.arrange.rows.touches import touches_named
+from nailhead.core.arrange.values import Finger, Way
+
+THUMB, INDEX, MIDDLE, RING = Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING
+FINGERS = (THUMB, INDEX, MIDDLE, RING)
+#: So many strings plucked at once are a chord, behind which any finger may come again.
+CHORD_OF = 3
+
+#: The melody note by whichever finger is free, where one begins; and where one must.
+JOINED = Voice(None, Way.PLUCK, Want.JOIN)
+MELODY = Voice(None, Way.PLUCK, Want.JOIN, must=True)
+SLURRED = Voice(None, Way.LEFT, Want.SLUR, must=True)
+
+
+def plucked(finger: Finger, *strings: int, must: bool = False) -> Voice:
+    """A tone of the chord under a finger."""
+    where = Where.LISTED
+    return Voice(
+        finger, Way.PLUCK, Want.FILL, where, strings, must=must, called="chord tone", loudness=CHORD, chordal=True
+    )
+
+
+def filler(finger: Finger | None, *strings: int, chordal: bool = False) -> tuple[Voice, ...]:
+    """The melody note that begins there, else one soft filler, on certain strings or all that the finger reaches."""
+    where = Where.LISTED if strings else Where.REACH
+    soft = Voice(
+        finger, Way.PLUCK, Want.ANY, where, strings, must=True, called="filler", loudness=SOFT, chordal=chordal
+    )
+    return (soft,)
+
+
+def plucking(
+    alphabet: Alphabet,
+    rows: tuple[Row, ...],
+    lines: Mapping[Finger, Reach],
+    thumb: tuple[int, ...],
+    chords: Reach,
+    touches: tuple[str, ...] = (),
+    **more: Any,
+) -> RightHand:
+    """A hand whose thumb has the strings `thumb`, index, middle and ring the strings 3, 2 and 1 (common practice).
+
+    `lines` price the strings in a single line, where the others help out so that none comes twice running; `chords`
+    those of the thumb in a chord.
+    """
+    return RightHand(
+        alphabet,
+        rows,
+        touches=touches_named("thumb", "index", "middle", "ring", *touches),
+        single=SingleNotes(dict.fromkeys((1, 2, 3), (INDEX, MIDDLE)), (THUMB,)),
+        lines=lines,
+        chords={THUMB: chords, INDEX: {3: 0}, MIDDLE: {2: 0}, RING: {1: 0}},
+        plain=FINGERS,
+        follows=Follows(
+            dict.fromkeys(FINGERS, IMPOSSIBLE),
+            COSTS["string twice"],
+            order=FINGERS,
+            apart=frozenset(),
+            chord=CHORD_OF,
+            running={THUMB: frozenset(thumb)},
+        ),
+        doubling=Doubling.FREE,
+        rather_slurs=3,
+        on_top=True,
+        covers=IMPOSSIBLE,
+        yields_place=True,
+        **more,
+    )
