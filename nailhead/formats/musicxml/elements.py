@@ -118,14 +118,21 @@ def pitch(note: Element, value: Pitch) -> None:
     text(element, "octave", value.octave)
 
 
-def value(note: Element, divisions: int, printed: NoteValue, ties: tuple[bool, bool] = (False, False)) -> None:
-    """Duration, ties (stop, start), voice, type, dots and the ratio of a tuplet."""
+def value(
+    note: Element,
+    divisions: int,
+    printed: NoteValue,
+    ties: tuple[bool, bool] = (False, False),
+    voice: int = 1,
+    stem: str = "",
+) -> None:
+    """Duration, ties (stop, start), voice, type, dots, the ratio of a tuplet and where the stem goes."""
     text(note, "duration", int(printed.duration * 4 * divisions))
     if ties[0]:
         SubElement(note, "tie", type="stop")
     if ties[1]:
         SubElement(note, "tie", type="start")
-    text(note, "voice", 1)
+    text(note, "voice", voice)
     text(note, "type", printed.name)
     for _ in range(printed.dots):
         SubElement(note, "dot")
@@ -133,6 +140,8 @@ def value(note: Element, divisions: int, printed: NoteValue, ties: tuple[bool, b
         change = SubElement(note, "time-modification")
         text(change, "actual-notes", printed.ratio[0])
         text(change, "normal-notes", printed.ratio[1])
+    if stem:
+        text(note, "stem", stem)
 
 
 def tied(notations: Element, ties: tuple[bool, bool]) -> None:

@@ -23,6 +23,7 @@ from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
 from nailhead.formats.musicxml.carried import LAYERS_FIELD, Document, carry, keep_field
 from nailhead.formats.musicxml.shakes import write_shake
+from nailhead.formats.musicxml.voices import MELODY, STEMS, voices_of
 
 
 def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
@@ -62,6 +63,7 @@ class _MeasureWriter:
     def __init__(self, ladder: Ladder, divisions: int) -> None:
         self.ladder = ladder
         self.divisions = divisions
+        self.voice, self.stem = 1, ""
 
     def count(self, time: Time) -> int:
         return int(time * 4 * self.divisions)
@@ -77,7 +79,13 @@ class _MeasureWriter:
         if before is None:
             xml.tempo(measure, self.ladder.tune.tempo)
         xml.rehearsal(measure, written.part)
-        self._notes(measure, written, bar)
+        plucked = self.ladder.idiom.right.chords_plucked
+        voices = voices_of(bar, written) if plucked else ((MELODY, bar),)
+        for number, (which, one) in enumerate(voices, 1):
+            if number > 1:
+                xml.text(SubElement(measure, "backup"), "duration", self.count(bar.length))
+            self.voice, self.stem = number, STEMS[which] if len(voices) > 1 else ""
+            self._notes(measure, written, one, first=number == 1)
         xml.right_barline(measure, bars, index)
 
     def _attributes(self, measure: Element, bar: Bar, before: Bar | None) -> None:
@@ -111,8 +119,9 @@ class _MeasureWriter:
         if setup.capo:
             xml.text(details, "capo", setup.capo)
 
-    def _notes(self, measure: Element, written: Bar, bar: ArrangedBar) -> None:
-        chords = list(written.chords)
+    def _notes(self, measure: Element, written: Bar, bar: ArrangedBar, first: bool) -> None:
+        """A voice; the first has the chord names."""
+        chords = list(written.chords) if first else []
         events = {event.onset: event for event in written.events}
         endings = {event.end: event for event in written.events}
         starts = _slur_starts(bar)
@@ -135,7 +144,7 @@ class _MeasureWriter:
         note = SubElement(measure, "note")
         SubElement(note, "grace", slash="yes")
         xml.pitch(note, spell(self.ladder.fit.setup.sounding_cents(start), self.ladder.fit.sounding_key))
-        xml.text(note, "voice", 1)
+        xml.text(note, "voice", self.voice)
         xml.text(note, "type", "eighth")
         notations = SubElement(note, "notations")
         technical = SubElement(notations, "technical")
@@ -158,7 +167,7 @@ class _MeasureWriter:
             if not stroke.notes:
                 note = SubElement(measure, "note")
                 SubElement(note, "rest")
-                xml.value(note, self.divisions, value)
+                xml.value(note, self.divisions, value, voice=self.voice)
                 _tuplet_mark(note, group)
                 continue
             for rank, (touch, fretted) in enumerate(_touched(stroke)):
@@ -168,7 +177,7 @@ class _MeasureWriter:
                 if rank:
                     SubElement(note, "chord")
                 xml.pitch(note, fretted.pitch)
-                xml.value(note, self.divisions, value, ties)
+                xml.value(note, self.divisions, value, ties, self.voice, self.stem)
                 _head(note, touch, fretted)
                 starting = starts.get(fretted.place.string) if piece + 1 == len(values) else None
                 shake = stroke.shake if rank == 0 and piece == 0 else None
