@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction as F
 
 import pytest
@@ -31,6 +32,8 @@ from tests.struck import letters
 
 CLAW, THREE = ladder(), ladder(idiom="three-finger")
 FINGERED = build_ladder(fit_tune(tune("A2B2 c4|d4 A4|]"), find_instrument("guitar"), Wish()), "fingerstyle")
+_FINGERS = FINGERED.idiom
+BARE = build_ladder(FINGERED.fit, replace(_FINGERS, rungs=_FINGERS.rungs[:1]))
 
 
 def desk(found: Ladder, index: int, rung: int) -> tuple[Desk, ArrangedBar]:
@@ -262,9 +265,9 @@ def test_a_shape_asked_for_is_held() -> None:
         with_shape(THREE, 2, 5, F(0), "9-9-9-9")
 
 
-def test_instruments_with_the_bare_rung_alone_say_so() -> None:
+def test_a_way_with_the_bare_rung_alone_says_so() -> None:
     """Patterns and shapes wait for their ladder; places can be chosen."""
-    assert patterns_that_fit(FINGERED, 0, 1) == () == shapes_offered(FINGERED, 0, 1)
+    assert patterns_that_fit(BARE, 0, 1) == () == shapes_offered(BARE, 0, 1)
     with pytest.raises(PathError, match="the bare rung alone"):
-        with_pattern(FINGERED, 0, 1, "forward")
-    assert strokes_text(FINGERED.cell(0, 1).strokes)
+        with_pattern(BARE, 0, 1, "forward")
+    assert strokes_text(BARE.cell(0, 1).strokes)

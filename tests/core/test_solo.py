@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise, product
@@ -23,8 +24,9 @@ from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.fretboard.setup import Place
+from nailhead.core.music.form import played_bars
 from nailhead.core.music.structure import chord_at
-from nailhead.core.music.tune import Tune, performance
+from nailhead.core.music.tune import Tune
 from tests.core.test_fretboard import BANJO
 from tests.core.test_fretboard import setup as banjo_setup
 from tests.core.test_tune import tune
@@ -158,7 +160,7 @@ def test_a_solo_says_what_it_leaves_out(idiom: str) -> None:
 def test_only_what_comes_again_is_varied_and_its_joins_work(tune_, idiom: str) -> None:  # type: ignore[no-untyped-def]
     """Bars played once stay; no finger strikes twice at speed on the way through (checked from the outside)."""
     found = build_ladder(fit_tune(tune_, BANJO, Wish(tuning="gDGBD")), idiom)
-    order = list(performance(found.tune.bars))
+    order = list(played_bars(found.tune))
     assert all(order.count(index) > 1 for index in found.second)
     assert bool(found.second) == any(order.count(index) > 1 for index in order)
     assert [text for text in violations(found, frame=False) if text.startswith("second")] == []
@@ -289,10 +291,10 @@ def test_a_tune_that_brings_its_own_frame_keeps_it() -> None:
 
 
 def test_an_idiom_without_a_solo_has_no_frame() -> None:
-    """The bare rung is all there is under a guitarist's fingers yet."""
-    from nailhead.core.fretboard.instruments import find_instrument
-
-    found = build_ladder(fit_tune(tune("G4 B4|]"), find_instrument("guitar"), Wish(tuning="EADGBE")), "fingerstyle")
+    """A way of playing that has the bare rung alone."""
+    way = find_idiom("three-finger", BANJO)
+    bare = replace(way, rungs=way.rungs[:1])
+    found = build_ladder(fit_tune(tune("G4 B4|]"), BANJO, Wish(tuning="gDGBD")), bare)
     assert found.kick_off is None and found.ending is None and found.second == {}
 
 
