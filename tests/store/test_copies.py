@@ -53,7 +53,7 @@ def test_a_copy_is_the_whole_file(database: Database, tmp_path: Path) -> None:
     assert content(keep_copy(database, copy)) == content(database.path)
     assert [file.name for file in tmp_path.iterdir() if file.is_file()] == ["copy.sqlite3"]
     held = look_into(copy)
-    assert (held.tunes, held.arrangements) == (len(titles(database)), 15)
+    assert (held.tunes, held.arrangements) == (len(titles(database)), 20)
     with pytest.raises(DataFileError, match="cannot be written"):
         keep_copy(database, Path("/proc/none/copy.sqlite3"))
 
@@ -152,7 +152,7 @@ def test_by_the_command(database: Database, tmp_path: Path, capsys: pytest.Captu
     copy, other = tmp_path / "copy.sqlite3", tmp_path / "other.sqlite3"
     assert main(["keep-copy", "--data", str(database.path), "-o", str(copy)]) == 0
     assert main(["bring-back", str(copy), "--data", str(other)]) == 0
-    assert "15 arrangements" in capsys.readouterr().out
+    assert "20 arrangements" in capsys.readouterr().out
     assert titles(Database(other)) == titles(database)
     assert main(["keep-copy", "--data", str(tmp_path / "none"), "-o", str(copy)]) == 2
     assert main(["bring-back", str(tmp_path / "none"), "--data", str(other)]) == 2
@@ -199,7 +199,7 @@ def test_the_readable_copy_has_everything(database: Database, tmp_path: Path) ->
         for row, tune in zip(index, every_tune(connection), strict=True):
             assert archive.read(row["file"]).decode() == tune.text
     names = [name for row in index for name in row["arrangements"]]
-    assert len(names) == 15 == look_into(database.path).arrangements
+    assert len(names) == 20 == look_into(database.path).arrangements
     with TestClient(create_app(Database(tmp_path / "empty.sqlite3")), HERE) as client:
         for name in names:
             back = client.post("/api/arrangements", json={"text": archive.read(name).decode()})

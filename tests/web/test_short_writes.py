@@ -14,6 +14,7 @@ from nailhead.formats.abc import reader
 from nailhead.store import database
 from nailhead.web import ladders, remembered, shelf
 from tests.web.conftest import change
+from tests.web.test_api import setup_of
 from tests.web.test_changes_api import every_change
 
 #: What takes its time, where it is called by this name.
@@ -65,16 +66,17 @@ def test_nothing_is_worked_out_in_a_transaction(client: TestClient, written_in: 
     assert client.post("/api/tunes/blank", json={"title": "Blank"}).status_code == 201
     setup = client.post(f"/api/tunes/{tune}/setups", json={"instrument": "banjo"}).json()["id"]
     assert client.post(f"/api/setups/{setup}/copy", json={"name": "Other"}).status_code == 201
-    revision = client.get("/api/setups/2/ladder").json()["path"]["revision"]
-    for do, more in every_change(client, 2):
+    reel = setup_of(client, "Lantern")
+    revision = client.get(f"/api/setups/{reel}/ladder").json()["path"]["revision"]
+    for do, more in every_change(client, reel):
         ladders._LADDERS.clear()
-        answer = change(client, 2, do, **more)
+        answer = change(client, reel, do, **more)
         assert answer.status_code == 200, (do, answer.text)
-        revision = client.get("/api/setups/2/ladder").json()["path"]["revision"]
+        revision = client.get(f"/api/setups/{reel}/ladder").json()["path"]["revision"]
     for way in ("undo", "redo"):
         ladders._LADDERS.clear()
-        revision = client.post(f"/api/setups/2/{way}", json={"revision": revision}).json()["path"]["revision"]
-    written = client.get("/api/setups/2/export/json").text.replace("quite new", "newer")
+        revision = client.post(f"/api/setups/{reel}/{way}", json={"revision": revision}).json()["path"]["revision"]
+    written = client.get(f"/api/setups/{reel}/export/json").text.replace("quite new", "newer")
     ladders._LADDERS.clear()
     assert client.post("/api/arrangements", json={"text": written}).status_code == 201
     assert written_in == []

@@ -62,7 +62,7 @@ def test_the_shelf_says_what_each_tune_is(client: TestClient) -> None:
         "lowest": "F♯4",
         "highest": "B5",
     }
-    assert (row["setups"], row["instruments"], row["chords"]) == (1, ["banjo"], True)
+    assert (row["setups"], row["instruments"], row["chords"]) == (2, ["banjo", "guitar"], True)
 
 
 def test_tags_archive_delete_and_undo(client: TestClient) -> None:
