@@ -16,7 +16,7 @@ from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, b
 from nailhead.core.arrange.rows.hands import Choice, Idiom, Row
 from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, plucked_rungs
+from nailhead.core.arrange.rows.plectrum import CHORD
 from nailhead.core.arrange.rows.plucking import (
     INDEX,
     JOINED,
@@ -27,6 +27,7 @@ from nailhead.core.arrange.rows.plucking import (
     THUMB,
     filler,
     plucked,
+    plucked_rungs,
     plucking,
 )
 from nailhead.core.arrange.values import Way

@@ -27,7 +27,6 @@ from nailhead.core.arrange.rows.choices import (
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import (
     Adds,
-    Catch,
     Choice,
     Doubling,
     Follows,
@@ -162,14 +161,6 @@ def picked_rungs(
     return tuple(
         replace(rung, adds=(*_ADDED.get(number, ()), *more.get(number, ())), version=versions.get(number, ""))
         for number, rung in enumerate(rungs, 1)
-    )
-
-
-def plucked_rungs(second: str, third: str, fifth: str, sixth: str) -> tuple[Rung, ...]:
-    """The seven rungs of fingers by the names in which they differ: the slurs come before the rest of the notes do."""
-    rungs = picked_rungs(second, third, fifth, sixth, {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)})
-    return tuple(
-        replace(rung, layer=Layer.PAIRS, catches=(Catch.SLUR,)) if Adds.SLURS in rung.adds else rung for rung in rungs
     )
 
 

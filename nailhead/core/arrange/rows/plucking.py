@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from nailhead.core.arrange.rows.costs import COSTS, IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Doubling, Follows, Reach, RightHand, Row, SingleNotes
+from nailhead.core.arrange.rows.hands import Adds, Catch, Doubling, Follows, Reach, RightHand, Row, Rung, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, SOFT
+from nailhead.core.arrange.rows.plectrum import CHORD, SOFT, picked_rungs
 from nailhead.core.arrange.rows.touches import touches_named
 from nailhead.core.arrange.values import Finger, Way
+from nailhead.core.music.layers import Layer
 
 THUMB, INDEX, MIDDLE, RING = Finger.THUMB, Finger.INDEX, Finger.MIDDLE, Finger.RING
 FINGERS = (THUMB, INDEX, MIDDLE, RING)
@@ -38,6 +40,14 @@ def filler(finger: Finger | None, *strings: int, chordal: bool = False) -> tuple
         finger, Way.PLUCK, Want.ANY, where, strings, must=True, called="filler", loudness=SOFT, chordal=chordal
     )
     return (soft,)
+
+
+def plucked_rungs(second: str, third: str, fifth: str, sixth: str) -> tuple[Rung, ...]:
+    """The seven rungs of fingers by the names in which they differ: the slurs come before the rest of the notes do."""
+    rungs = picked_rungs(second, third, fifth, sixth, {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)})
+    return tuple(
+        replace(rung, layer=Layer.PAIRS, catches=(Catch.SLUR,)) if Adds.SLURS in rung.adds else rung for rung in rungs
+    )
 
 
 def plucking(

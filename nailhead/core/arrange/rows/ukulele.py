@@ -15,7 +15,7 @@ from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Follows, Idiom, RightHand, Row, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, picked_rungs, plucked_rungs
+from nailhead.core.arrange.rows.plectrum import CHORD, picked_rungs
 from nailhead.core.arrange.rows.plucking import (
     INDEX,
     JOINED,
@@ -26,6 +26,7 @@ from nailhead.core.arrange.rows.plucking import (
     THUMB,
     filler,
     plucked,
+    plucked_rungs,
     plucking,
 )
 from nailhead.core.arrange.rows.touches import touches_named
