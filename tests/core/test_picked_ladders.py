@@ -40,6 +40,7 @@ from tests.core.test_tune import tune
 from tests.corpora import sized
 from tests.ladder_measures import measure_ladders
 from tests.rules import violations
+from tests.struck import letters
 from tests.tunes import tunes
 
 
@@ -147,6 +148,20 @@ def test_the_noter_stays_on_its_course_and_only_slides() -> None:
     assert all(
         setup.frets_apart(note.slur.start, note.place.fret) <= NOTER.left.slur_frets for note in slurs if note.slur
     )
+
+
+def test_a_bar_cut_short_by_its_upbeat_is_played_to_its_end() -> None:
+    """A jig with an eighth before it: the drones sound under the upbeat and under the last note of a part as under any
+    other (common practice); the nail's last note is followed by its thumb as in a whole beat.
+    """
+    body = 'A|"D"d2 f a2 f|"A"e2 c A2 A|"D"d2 f "A"e2 c|"D"d3 d2|]'
+    found = arranged("dulcimer", "noter", body, "6/8", "D")
+    for rung in range(3, 8):
+        for bar in (found.rungs[rung - 1][0], found.rungs[rung - 1][-1]):
+            struck = [len(stroke.notes) for stroke in bar.strokes if stroke.touches and stroke.touches[0].struck]
+            assert struck and set(struck) == {3}, (rung, bar.number)
+    nail = arranged("banjo", "clawhammer", body, "6/8", "D")
+    assert [letters(stroke) for stroke in nail.rungs[1][-1].strokes][-2:] == ["d", "T"]
 
 
 def test_schools_of_the_third_stroke() -> None:

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from nailhead.core import choosing
 from nailhead.core.arrange.fit.building import RungBuilder, choose_shapes
 from nailhead.core.arrange.fit.candidates import Candidate
-from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.grid import Grid, LooseEnd
 from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
 from nailhead.core.arrange.fit.moving import usual
 from nailhead.core.arrange.fit.offering import Strike
@@ -402,6 +402,19 @@ def test_what_a_pattern_takes_of_the_melody() -> None:
     assert read_row(ROLLS, "x", "* . | P *", 3).takes == {0}
 
 
+def test_a_row_is_cut_where_the_bar_has_no_more() -> None:
+    """What lies between two counts, at its share of the worth; it begins where a melody note may, or not at all."""
+    jig = read_row(STROKES, "jig stroke", "d B t!", 2, cost=-6)
+    start = jig.cut(0, 2)
+    assert start and (start.groups, start.takes, start.cost) == ((2,), {0}, -4)
+    assert [slot.voices for slot in start.slots] == [slot.voices for slot in jig.slots[:2]]
+    assert jig.cut(1, 3) is None, "a brush does not begin a tune"
+    end = jig.cut(2, 3)
+    assert end and (end.groups, end.takes, end.slots[0].at) == ((1,), {0}, 0)
+    held = read_row(STROKES, "held", "d ..", 2)
+    assert held.cut(1, 3) is None and held.cut(0, 1).slots[0].counts == 1  # type: ignore[union-attr]
+
+
 # -- the grid of a bar
 
 
@@ -411,7 +424,7 @@ def test_a_grid_knows_groups_loose_ends_and_off_beats() -> None:
     found = lay_ground(fit, find_idiom("clawhammer", BANJO), ShapeBook(fit.setup)).contexts
     upbeat, full = (Grid(found[index], usual(found[index]).spots, {}) for index in (0, 1))
     assert (upbeat.start, upbeat.end, upbeat.count) == (5, 8, 1)
-    assert upbeat.groups == ((6, 2),) and upbeat.loose() == ((5, 6),)
+    assert upbeat.groups == ((6, 2),) and upbeat.loose() == (LooseEnd(5, 6, group=4, size=2),)
     assert upbeat.onsets == {5: 0, 6: 1, 7: 2} and upbeat.has_off_beat
     assert full.count == 3 and full.groups == ((0, 2), (6, 2), (12, 2), (18, 2))
     first, third = full.window(0, 6), full.window(12, 18)

@@ -7,13 +7,14 @@ from dataclasses import replace
 
 from nailhead.core.arrange.fit.bare import early_notes, triplet_pickup
 from nailhead.core.arrange.fit.candidates import Candidate, with_breath
+from nailhead.core.arrange.fit.cell import Cell, best_of_ends
 from nailhead.core.arrange.fit.directions import turned_in_threes
 from nailhead.core.arrange.fit.dressing import dressed
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.laying import lay_out
 from nailhead.core.arrange.fit.moving import Placing, usual
 from nailhead.core.arrange.fit.plainness import why_plainer
-from nailhead.core.arrange.fit.search import KEEP, Cell, Fitter, best_of_ends
+from nailhead.core.arrange.fit.search import KEEP, Fitter
 from nailhead.core.arrange.fit.versions import Version, Versions
 from nailhead.core.arrange.left.context import BarContext, Segment, Spots
 from nailhead.core.arrange.left.finger_reasons import finger_reasons

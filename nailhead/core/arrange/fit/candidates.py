@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Hashable
 from dataclasses import dataclass, replace
 
+from nailhead.core.arrange.fit.cell import Cell
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.moving import Placing
 from nailhead.core.arrange.fit.offering import Strike
-from nailhead.core.arrange.fit.search import Cell
 from nailhead.core.fretboard.setup import Place
 
 #: What it costs to leave out a bar's last filler so that the next bar's first finger is free.

@@ -6,9 +6,9 @@ Inside a bar time is counted in whole ticks, `count` of them to a count of the c
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from fractions import Fraction
-from itertools import accumulate
+from itertools import cycle
 from typing import Any, NamedTuple
 
 from nailhead.core.arrange.left.context import BarContext, Spots
@@ -44,6 +44,15 @@ class Window(NamedTuple):
     off_clock: bool
     silent: bool
     held_through: bool
+
+
+class LooseEnd(NamedTuple):
+    """From `low` to `high` lies what a bar has of a pulse group that begins at `group` and has `size` counts."""
+
+    low: int
+    high: int
+    group: int
+    size: int
 
 
 class Grid:
@@ -97,29 +106,33 @@ class Grid:
             self._times[at] = Fraction(at, self.count) * self.clock.count - self.context.offset
         return self._times[at]
 
+    def _bounds(self) -> Iterator[tuple[int, int]]:
+        """(start, counts) of the pulse groups from the start of the full bar to beyond the end of this one."""
+        low = 0
+        for size in cycle(self.clock.groups):
+            yield low, size
+            low += size * self.count
+            if low >= self.end:
+                return
+
     def _groups(self) -> tuple[tuple[int, int], ...]:
         """(start, counts) of the pulse groups that lie wholly in the bar."""
-        sizes = list(self.clock.groups)
-        while sum(sizes) * self.count < self.end:
-            sizes += self.clock.groups
-        bounds = [self.count * bound for bound in (0, *accumulate(sizes))]
         return tuple(
-            (low, size)
-            for low, size in zip(bounds, sizes, strict=False)
-            if low >= self.start and low + size * self.count <= self.end
+            (low, size) for low, size in self._bounds() if low >= self.start and low + size * self.count <= self.end
         )
 
     def size(self, at: int) -> int:
         """How many counts the pulse group around a tick has; 0 in a loose end."""
         return next((size for low, size in self.groups if low <= at < low + size * self.count), 0)
 
-    def loose(self) -> tuple[tuple[int, int], ...]:
-        """The stretches (start, end) outside whole groups: upbeats, and what is left of odd bars."""
-        if not self.groups:
-            return ((self.start, self.end),)
-        first, (low, size) = self.groups[0][0], self.groups[-1]
-        edges = ((self.start, first), (low + size * self.count, self.end))
-        return tuple(edge for edge in edges if edge[0] < edge[1])
+    def loose(self) -> tuple[LooseEnd, ...]:
+        """What the bar has of groups that do not lie wholly in it: upbeats, and what is left of odd bars."""
+        ends = ((low, low + size * self.count, size) for low, size in self._bounds())
+        return tuple(
+            LooseEnd(max(low, self.start), min(high, self.end), low, size)
+            for low, high, size in ends
+            if (low < self.start or high > self.end) and max(low, self.start) < min(high, self.end)
+        )
 
     def place_in_bar(self, low: int) -> int:
         """How many pulse groups of the full bar lie before a tick."""

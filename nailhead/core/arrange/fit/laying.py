@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from nailhead.core.arrange.fit.cell import Cell
 from nailhead.core.arrange.fit.grid import Grid
 from nailhead.core.arrange.fit.offering import Grip, Strike
-from nailhead.core.arrange.fit.search import Cell
 from nailhead.core.arrange.left.ornaments import slur_into
 from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.values import (

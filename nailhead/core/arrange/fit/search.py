@@ -8,12 +8,12 @@ itself, slot by slot; then the rows are chained over the bar. Both are shortest 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from itertools import chain
-from typing import NamedTuple, Protocol, TypeVar
+from typing import NamedTuple
 
-from nailhead.core.arrange.fit.grid import Grid
-from nailhead.core.arrange.fit.labels import ALIKE, COST, NOTHING, Arrivals, Label, Solved, thin
+from nailhead.core.arrange.fit.cell import Cell, finished
+from nailhead.core.arrange.fit.grid import Grid, LooseEnd
+from nailhead.core.arrange.fit.labels import ALIKE, NOTHING, Arrivals, Label, Solved, thin
 from nailhead.core.arrange.fit.offering import BITS, Offers, Strike
 from nailhead.core.arrange.rows.costs import COSTS, HOPELESS, IMPOSSIBLE
 from nailhead.core.arrange.rows.hands import Adds, Idiom
@@ -26,41 +26,12 @@ KEEP, _WAYS = 6, 5
 _MANY = 40
 #: One in so many ways that are kept may begin, end and move like another.
 _OF_A_KIND = 4
-
-
-@dataclass(frozen=True, slots=True)
-class Cell:
-    """One way to play a bar. `rows` are the patterns in order (None: notes by themselves) with where they begin."""
-
-    cost: int
-    strikes: tuple[Strike, ...]
-    rows: tuple[tuple[Pattern | None, int], ...]
-    first: Strike | None
-    last: Strike | None
-
-    def without_last(self, price: int) -> Cell:
-        """The same without what is struck last, at a price."""
-        struck = tuple(strike for strike in self.strikes if strike is not self.last)
-        last = next((strike for strike in reversed(struck) if strike.touches), None)
-        return Cell(self.cost + price, struck, self.rows, self.first, last)
-
-
-class Ended(Protocol):
-    """Anything with a cost that begins and ends with a strike."""
-
-    @property
-    def cost(self) -> int: ...
-    @property
-    def first(self) -> Strike | None: ...
-    @property
-    def last(self) -> Strike | None: ...
-
-
-E = TypeVar("E", bound=Ended)
+#: A row by its place among the right hand's; what is left of it between two of its counts.
+RowPlace = int | tuple[int, int, int]
 
 
 class _PulseGroup(NamedTuple):
-    """A pulse group of `size` counts, or a loose end (0) that takes no pattern."""
+    """A pulse group of `size` counts, or a loose end (0)."""
 
     low: int
     high: int
@@ -85,7 +56,7 @@ class Fitter:
         self.rung = rung
         self.keep = keep
         self.apart = apart
-        self.patterns = idiom.right.patterns
+        self.patterns: dict[RowPlace, Pattern] = dict(enumerate(idiom.right.patterns))
         row = idiom.rung(rung)
         self.empty, self.hole = row.empty, row.hole
         #: Is something struck where the melody rests?
@@ -103,14 +74,16 @@ class Fitter:
         self._on_beat = sum(BITS[finger] for finger in idiom.right.on_beat)
         self._rank: dict[Finger | None, int] = {finger: place for place, finger in enumerate(follows.order)}
         self._crossed = COSTS["finger forced"] if forced else IMPOSSIBLE
-        #: The rows of this rung with their places among the right hand's, by the pulse groups they fill.
+        #: The rows of this rung with their places in `patterns`, by the pulse groups they fill, …
         self._rows: dict[tuple[int, ...], list[tuple[int, Pattern]]] = {}
-        for at, pattern in enumerate(self.patterns):
+        for at, pattern in enumerate(idiom.right.patterns):
             if pattern.from_rung <= rung <= pattern.to_rung:
                 self._rows.setdefault(pattern.groups, []).append((at, pattern))
+        #: … and what is left of them in a loose end, by its group and its first and last counts.
+        self._cut: dict[tuple[int, int, int], dict[RowPlace, Pattern]] = {}
         #: Prices of strikes a count apart, by fingers and strings.
         self._soon: dict[tuple[object, ...], int] = {}
-        self._matched: tuple[Grid, tuple[tuple[int, ...], ...]] | None = None
+        self._matched: tuple[Grid, tuple[tuple[RowPlace, ...], ...]] | None = None
 
     def signature(self, grid: Grid) -> tuple[object, ...]:
         """What a grid's cells depend on beside the grid: rungs that agree in it find the same ones."""
@@ -120,10 +93,14 @@ class Fitter:
         silent = not self.over_rests if grid.window(grid.start, grid.end).silent else None
         return (matching, phase, holes, silent, self.change if any(matching) else 0)
 
-    def matching(self, grid: Grid) -> tuple[tuple[int, ...], ...]:
-        """The rows (by their place among the right hand's) that may begin at each group: melody and rung permitting."""
+    def matching(self, grid: Grid) -> tuple[tuple[RowPlace, ...], ...]:
+        """The rows (by their place in `patterns`) that may begin at each group, and what is left of them in each loose
+        end: melody and rung permitting.
+        """
         if self._matched is None or self._matched[0] is not grid:
-            self._matched = (grid, tuple(tuple(sorted(self._fitting(grid, at))) for at in range(len(grid.groups))))
+            whole = (self._fitting(grid, at) for at in range(len(grid.groups)))
+            loose = (self._fitting_in(grid, end) for end in grid.loose())
+            self._matched = (grid, (*(tuple(sorted(found)) for found in whole), *(tuple(found) for found in loose)))
         return self._matched[1]
 
     def _fitting(self, grid: Grid, index: int) -> Iterator[int]:
@@ -134,6 +111,15 @@ class Fitter:
                 continue
             if grid.sizes[index : index + len(groups)] == groups:
                 yield from (at for at, row in rows if self._matches(grid, row, low))
+
+    def _fitting_in(self, grid: Grid, end: LooseEnd) -> Iterator[RowPlace]:
+        begins, ends = (end.low - end.group) // grid.count, (end.high - end.group) // grid.count
+        key = (end.size, begins, ends)
+        if key not in self._cut:
+            rows = self._rows.get((end.size,), ())
+            self._cut[key] = {(at, begins, ends): part for at, row in rows if (part := row.cut(begins, ends))}
+            self.patterns |= self._cut[key]
+        yield from (at for at, row in self._cut[key].items() if self._matches(grid, row, end.low))
 
     def _matches(self, grid: Grid, row: Pattern, low: int) -> bool:
         window = grid.window(low, low + row.counts * grid.count)
@@ -167,19 +153,20 @@ class Fitter:
 
     def _cells(self, grid: Grid) -> list[Cell]:
         units = _units(grid)
-        rows = {low: matching for (low, _), matching in zip(grid.groups, self.matching(grid), strict=True)}
+        begins = (low for low, *_ in chain(grid.groups, grid.loose()))
+        rows = dict(zip(begins, self.matching(grid), strict=True))
         start = Label(0, 0, None, (), "", None, NOTHING, None, grid.start)
         labels: list[list[Label]] = [[start], *([] for _ in units)]
         alike = max(ALIKE, self.keep // _OF_A_KIND)
         for index, unit in enumerate(units):
             arrivals = Arrivals(thin(labels[index], self.keep, alike), self.step, self.change, grid.count, alike)
-            for place in rows.get(unit.low, ()) if unit.size else ():
+            for place in rows[unit.low]:
                 row = self.patterns[place]
                 for way in self._solve_row(grid, place, unit.low):
                     labels[index + len(row.groups)] += arrivals.extend(way, row, unit.low)
             for way in self._plain(grid, unit):
                 labels[index + 1] += arrivals.extend(way, None, unit.low)
-        return _finish(thin(labels[-1], self.keep, alike), self.keep, self.apart)
+        return finished(thin(labels[-1], self.keep, alike), self.keep, self.apart)
 
     def step(self, before: Strike | None, after: Strike, count: int, apart: int | None = None) -> int:
         """What it costs to play one strike after another, `count` ticks being one count.
@@ -244,7 +231,7 @@ class Fitter:
 
     # -- rows
 
-    def _solve_row(self, grid: Grid, place: int, low: int) -> list[Solved]:
+    def _solve_row(self, grid: Grid, place: RowPlace, low: int) -> list[Solved]:
         # What a row finds depends on the rung only through the left hand's slurs, stray fingers and its brushes.
         row = self.patterns[place]
         key = (row.key, low, self.phase, self.offers.brushes, self.forced, self.ways)
@@ -337,58 +324,7 @@ def _again_prices(idiom: Idiom, most: int) -> dict[int, int]:
     return {bits: max(price for bit, price in prices.items() if bits & bit) for bits in range(1, 2 * max(prices))}
 
 
-def best_of_ends(found: Sequence[E], keep: int) -> list[E]:
-    """The cheapest of each way to begin and end, then the next cheapest up to `keep`, cheapest first.
-
-    So every join finds a partner whose fingers are free.
-    """
-    chosen: list[E] = []
-    rest: list[E] = []
-    ends: set[tuple[int, int]] = set()
-    for one in sorted(found, key=COST):
-        end = (one.first.fingers if one.first else 0, one.last.fingers if one.last else 0)
-        (rest if end in ends else chosen).append(one)
-        ends.add(end)
-    return sorted(chosen + rest[: max(0, keep - len(chosen))], key=COST)
-
-
 def _units(grid: Grid) -> list[_PulseGroup]:
     whole = [_PulseGroup(low, low + size * grid.count, size) for low, size in grid.groups]
-    loose = [_PulseGroup(low, high, 0) for low, high in grid.loose()]
+    loose = [_PulseGroup(end.low, end.high, 0) for end in grid.loose()]
     return sorted(whole + loose, key=lambda unit: unit.low)
-
-
-def _finish(labels: list[Label], keep: int, apart: bool) -> list[Cell]:
-    """Cells from the last labels: the best of each way to begin and end first, then the next best.
-
-    Labels come cheapest first; of those that differ in fingers alone only the first is told `apart`.
-    """
-    ends = [_ends(label) for label in labels]
-    # Beside the first of each kind so many are wanted: what is dearer is not looked at.
-    more = len(labels) if apart else keep - len(set(ends))
-    begun: set[tuple[int, int]] = set()
-    distinct: dict[tuple[object, ...], Cell] = {}
-    for label, end in zip(labels, ends, strict=True):
-        if end in begun and more <= 0:
-            continue
-        parts = label.parts()
-        struck = tuple(chain.from_iterable(part.way.signature for part in parts))
-        signature = tuple((when, where) for when, _, where in struck) if apart else struck
-        if signature not in distinct:
-            more -= end in begun
-            begun.add(end)
-            first = next((part.way.first for part in parts if part.way.first), None)
-            strikes = tuple(chain.from_iterable(part.way.strikes for part in parts))
-            rows = tuple((part.row, part.start) for part in parts)
-            distinct[signature] = Cell(label.cost, strikes, rows, first, label.last)
-    return best_of_ends(list(distinct.values()), keep)
-
-
-def _ends(label: Label) -> tuple[int, int]:
-    """The fingers (as bits) of the first and the last strike."""
-    first, at = 0, label
-    while at.before is not None:
-        if at.way.first:
-            first = at.way.first.fingers
-        at = at.before
-    return first, label.last.fingers if label.last else 0

@@ -162,6 +162,21 @@ class Pattern:
     def counts(self) -> int:
         return sum(self.groups)
 
+    def cut(self, begins: int, ends: int) -> Pattern | None:
+        """What is played of it between two of its counts, where a bar has no more; None for nothing.
+
+        It begins with the first slot, or with one on which a melody note may begin. Its worth is that of its share.
+        """
+        slots = tuple(
+            replace(slot, at=slot.at - begins, counts=min(slot.counts, ends - slot.at))
+            for slot in self.slots
+            if begins <= slot.at < ends
+        )
+        if not slots or (begins and not slots[0].accent):
+            return None
+        cost = self.cost * (ends - begins) // self.counts
+        return replace(self, groups=(ends - begins,), slots=slots, cost=cost)
+
     @cached_property
     def holes(self) -> int:
         """Counts on which nothing is struck; a stroke that is shaken fills its time."""
