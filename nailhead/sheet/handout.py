@@ -92,7 +92,7 @@ def _phrase(
             cell = [
                 *painter.staff(column.width),
                 *left_line(written, options.style, painter.span),
-                *painter.notes(ladder.cell(index, rung), column, written.metre, ladder.structure.offsets[index]),
+                *painter.notes(ladder.cell(index, rung), column, written, ladder.structure.offsets[index]),
                 *right_line(written, options.style, painter.span, column.width),
             ]
             marks += moved(cell, x, _HEAD * gap + at * row)

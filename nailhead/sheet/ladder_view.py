@@ -122,7 +122,7 @@ def marks_in(ladder: Ladder, bar: ArrangedBar, index: int, column: Column) -> tu
     return (
         *painter.staff(column.width),
         *left_line(written, STYLE, painter.span),
-        *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
+        *painter.notes(bar, column, written, ladder.structure.offsets[index]),
         *right_line(written, STYLE, painter.span, column.width),
     )
 
@@ -148,7 +148,7 @@ def layout_strip(ladder: Ladder, frame: Frame) -> Strip:
         column = with_room(column, slur_needs(bar, STYLE, fingers=False))
         placed = [
             *painter.staff(column.width),
-            *painter.notes(bar, column, written.metre, Time(0)),
+            *painter.notes(bar, column, written, Time(0)),
             *right_line(written, STYLE, painter.span, column.width),
             *painter.chords(written, column, fifths, ladder.chords_suggested),
         ]
@@ -175,7 +175,7 @@ def layout_cell(ladder: Ladder, index: int, bar: ArrangedBar, options: TabOption
     column = with_room(column, slur_needs(bar, STYLE, options.fingers))
     marks = (
         *painter.staff(column.width),
-        *painter.notes(bar, column, written.metre, ladder.structure.offsets[index]),
+        *painter.notes(bar, column, written, ladder.structure.offsets[index]),
         *right_line(written, STYLE, painter.span, column.width),
     )
     return LoneCell(column.width, marks, column)

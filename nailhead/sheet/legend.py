@@ -65,7 +65,8 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         yield [Text(head + 0.8, 0, "(0)", SIZE, Ink.CHORD)], "may be left out"
     shakes = {stroke.shake.trembling for bar in bars for stroke in bar.strokes if stroke.shake}
     if Trembling.TREMOLO in shakes:
-        yield moved(slashes(0, painter.style, 0), head, -painter.style.stem_top(0) - SIZE), "struck again and again"
+        stems = painter.style.stems(0)
+        yield moved(slashes(0, painter.style, stems), head, -stems.near - SIZE), "struck again and again"
     if Trembling.TREBLE in shakes and painter.options.hands:
         yield moved(painter.treble_mark(), 0.3 * head, 0), "treble: twice as fast, then once"
     if Trembling.ROLLED in shakes:

@@ -1,4 +1,4 @@
-"""Rhythm under the strings: stems, beams, flags, dots, ties, tuplet numbers and rests."""
+"""Rhythm under the strings, or over them: stems, beams, flags, dots, ties, tuplet numbers and rests."""
 
 from __future__ import annotations
 
@@ -10,29 +10,29 @@ from nailhead.core.music.notation import NoteValue
 from nailhead.sheet.beaming import Printed, beam_groups, flagged_runs, printed, tuplet_groups
 from nailhead.sheet.columns import Column
 from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Text
-from nailhead.sheet.style import Style
+from nailhead.sheet.style import Stems, Style
 
 
 def rhythm_marks(
-    bar: ArrangedBar, column: Column, metre: Metre, offset: Time, style: Style, strings: int
+    bar: ArrangedBar, column: Column, metre: Metre, offset: Time, style: Style, stems: Stems, rests_at: float
 ) -> list[Mark]:
     """All rhythm of a bar that begins `offset` into the full one. Beams join within a beat, or half bars in 4/4."""
     pieces = [piece for stroke in bar.strokes for piece in printed(stroke)]
     marks: list[Mark] = []
     for group in beam_groups(pieces, metre, offset):
-        marks += _group_marks(group, column, style, strings)
+        marks += _group_marks(group, column, style, stems, rests_at)
     for stroke in bar.strokes:
         if stroke.shake and stroke.shake.trembling is Trembling.TREMOLO:
-            marks += slashes(column.x(stroke.onset), style, strings)
+            marks += slashes(column.x(stroke.onset), style, stems)
     for piece in pieces:
         if piece.tied_on:
-            marks.append(_tie(piece, column, style, strings))
-    return marks + _tuplet_numbers(pieces, column, style, strings)
+            marks.append(_tie(piece, column, style, stems))
+    return marks + _tuplet_numbers(pieces, column, style, stems)
 
 
-def slashes(x: float, style: Style, strings: int) -> list[Mark]:
+def slashes(x: float, style: Style, stems: Stems) -> list[Mark]:
     """Three strokes through a stem: struck again and again (common engraving practice)."""
-    middle, gap = (style.stem_top(strings) + style.stem_bottom(strings)) / 2, style.gap
+    middle, gap = stems.middle, style.gap
     thick, wide, rise = 0.2 * gap, 0.5 * gap, 0.22 * gap
     marks: list[Mark] = []
     for row in (-1, 0, 1):
@@ -42,47 +42,43 @@ def slashes(x: float, style: Style, strings: int) -> list[Mark]:
     return marks
 
 
-def _group_marks(group: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:
+def _group_marks(group: list[Printed], column: Column, style: Style, stems: Stems, rests_at: float) -> list[Mark]:
     marks: list[Mark] = []
     for piece in group:
         x = column.x(piece.onset)
         if piece.rest:
-            marks += _rest(piece.value, x, style, strings)
+            marks += _rest(piece.value, x, style, rests_at)
         else:
-            marks += _stem(piece, x, style, strings, alone=len(group) == 1)
+            marks += _stem(piece, x, style, stems, alone=len(group) == 1)
     if len(group) > 1:
-        marks += _beams(group, column, style, strings)
+        marks += _beams(group, column, style, stems)
     return marks
 
 
-def _stem(piece: Printed, x: float, style: Style, strings: int, alone: bool) -> list[Mark]:
-    top, bottom = style.stem_top(strings), style.stem_bottom(strings)
+def _stem(piece: Printed, x: float, style: Style, stems: Stems, alone: bool) -> list[Mark]:
+    far, way, gap = stems.far, stems.way, style.gap
     marks: list[Mark] = []
     if piece.value.name in ("whole", "breve"):
-        marks.append(Disc(x, (top + bottom) / 2, 0.36 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
+        marks.append(Disc(x, stems.middle, 0.36 * gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
     else:
-        marks.append(Line(x, top, x, bottom, style.stem))
+        marks.append(Line(x, stems.near, x, far, style.stem))
     if piece.value.name == "half":
-        marks.append(Disc(x, bottom - 0.32 * style.gap, 0.32 * style.gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
+        marks.append(Disc(x, far - way * 0.32 * gap, 0.32 * gap, Ink.INK, Ink.PAPER, 1.6 * style.stem))
     for flag in range(piece.value.flags if alone else 0):
-        y = bottom - flag * 0.55 * style.gap
+        y = far - way * flag * 0.55 * gap
         marks.append(
-            Curve(x, y, x + 0.2 * style.gap, y - 0.6 * style.gap, x + 0.75 * style.gap, y - 0.75 * style.gap,
-                  2.2 * style.stem)
-        )  # fmt: skip
-    for dot in range(piece.value.dots):
-        marks.append(
-            Disc(x + (0.5 + 0.35 * dot) * style.gap, bottom - 0.05 * style.gap, 0.13 * style.gap, Ink.INK, Ink.INK)
+            Curve(x, y, x + 0.2 * gap, y - way * 0.6 * gap, x + 0.75 * gap, y - way * 0.75 * gap, 2.2 * style.stem)
         )
+    for dot in range(piece.value.dots):
+        marks.append(Disc(x + (0.5 + 0.35 * dot) * gap, far - way * 0.05 * gap, 0.13 * gap, Ink.INK, Ink.INK))
     return marks
 
 
-def _beams(group: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:
-    bottom = style.stem_bottom(strings)
-    thickness = 0.34 * style.gap
+def _beams(group: list[Printed], column: Column, style: Style, stems: Stems) -> list[Mark]:
+    thickness = stems.way * 0.34 * style.gap
     marks: list[Mark] = []
     for level in range(max(piece.value.flags for piece in group)):
-        y = bottom - level * 0.56 * style.gap
+        y = stems.far - stems.way * level * 0.56 * style.gap
         for first, last in flagged_runs(group, level):
             x1, x2 = column.x(group[first].onset), column.x(group[last].onset)
             if first == last:
@@ -94,22 +90,22 @@ def _beams(group: list[Printed], column: Column, style: Style, strings: int) -> 
     return marks
 
 
-def _tie(piece: Printed, column: Column, style: Style, strings: int) -> Mark:
+def _tie(piece: Printed, column: Column, style: Style, stems: Stems) -> Mark:
     x1, x2 = column.x(piece.onset), column.x(piece.onset + piece.value.duration)
-    y = style.stem_top(strings) - 0.15 * style.gap
-    return Curve(x1, y, (x1 + x2) / 2, y + 0.8 * style.gap, x2, y, 1.3 * style.stem)
+    y = stems.near - stems.way * 0.15 * style.gap
+    return Curve(x1, y, (x1 + x2) / 2, y + stems.way * 0.8 * style.gap, x2, y, 1.3 * style.stem)
 
 
-def _tuplet_numbers(pieces: list[Printed], column: Column, style: Style, strings: int) -> list[Mark]:
-    y = style.stem_bottom(strings) + 0.74 * style.gap
+def _tuplet_numbers(pieces: list[Printed], column: Column, style: Style, stems: Stems) -> list[Mark]:
+    y = stems.far + (0.74 if stems.way > 0 else -0.2) * style.gap
     return [
         Text((column.x(group[0].onset) + column.x(group[-1].onset)) / 2, y, str(tuplet.actual), 0.85 * style.gap)
         for tuplet, group in tuplet_groups(pieces)
     ]
 
 
-def _rest(value: NoteValue, x: float, style: Style, strings: int) -> list[Mark]:
-    gap, middle = style.gap, style.staff_height(strings) / 2
+def _rest(value: NoteValue, x: float, style: Style, middle: float) -> list[Mark]:
+    gap = style.gap
     if value.name in ("breve", "whole", "half"):
         top = middle - gap if value.name != "half" else middle - 0.45 * gap
         corners = ((x, top), (x + 1.1 * gap, top), (x + 1.1 * gap, top + 0.45 * gap), (x, top + 0.45 * gap))

@@ -21,8 +21,8 @@ FINGERED = 3.6
 GRACED, GRACE_FINGERED = 2.8, 0.5
 #: Gaps behind a note that is bent or trilled, and how much further off the arc is where the note has its finger number.
 BENT, BENT_FINGERED = 3.4, 0.75
-#: Gaps from a note with its finger number to the next one beside it, which may have a number of two figures.
-BESIDE, BESIDE_WIDE = 2.2, 2.5
+#: Gaps from a note with its finger number to the next one beside it, and how many more for each sign of a wider label.
+BESIDE, BESIDE_WIDER = 2.2, 0.3
 
 
 def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
@@ -42,9 +42,14 @@ def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
         if before and (trilled or any(note.bend for note in before.notes)):
             needs.append(Need(before.onset, stroke.onset, (BENT + BENT_FINGERED * fingers) * style.gap))
         if before and fingers and _finger_beside(before, stroke):
-            two_digits = any(note.place.fret > 9 for note in stroke.notes)
-            needs.append(Need(before.onset, stroke.onset, (BESIDE_WIDE if two_digits else BESIDE) * style.gap))
+            signs = max(_signs(stroke) - 1, 0) + max(_signs(before) - 2, 0)
+            needs.append(Need(before.onset, stroke.onset, (BESIDE + BESIDE_WIDER * signs) * style.gap))
     return needs
+
+
+def _signs(stroke: Stroke) -> int:
+    """Of how many signs its widest label is."""
+    return max((1 + (note.place.fret > 9) + 2 * note.optional for note in stroke.notes), default=1)
 
 
 def _finger_beside(before: Stroke, stroke: Stroke) -> bool:

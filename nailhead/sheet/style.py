@@ -6,6 +6,19 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
+class Stems:
+    """A row of stems in mm: each begins at `near` the strings and ends where the beams are, `far`; `way` is 1 down."""
+
+    near: float
+    far: float
+    way: int
+
+    @property
+    def middle(self) -> float:
+        return (self.near + self.far) / 2
+
+
+@dataclass(frozen=True, slots=True)
 class Style:
     """`gap` lies between two string lines; everything else is a multiple of it."""
 
@@ -46,6 +59,12 @@ class Style:
 
     def stem_bottom(self, strings: int) -> float:
         return self.staff_height(strings) + 2.75 * self.gap
+
+    def stems(self, strings: int, above: bool = False) -> Stems:
+        """The row of stems below the strings, or above them."""
+        if above:
+            return Stems(-0.95 * self.gap, -2.75 * self.gap, -1)
+        return Stems(self.stem_top(strings), self.stem_bottom(strings), 1)
 
     def hand_line(self, strings: int) -> float:
         """Baseline of the right-hand marks."""

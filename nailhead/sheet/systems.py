@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.values import ArrangedBar
+from nailhead.core.arrange.voices import above_and_below
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span, left_line, right_line
@@ -33,6 +34,8 @@ METRE = 3.2
 
 #: In gaps: the least from the staff to the strings and from chord names to the staff.
 STAFF_TO_TAB, STAFF_TO_CHORDS = 1.9, 0.6
+#: In gaps: the room of the melody's stems above the strings.
+VOICE = 2.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,16 +82,19 @@ class SystemSetter:
         self.named = int(options.names != "none")
         voice = VOICES.get(options.staff)
         self.staff = StaffPainter(self.style, writing_of(ladder), voice) if voice else None
+        plucked = ladder.idiom.right.chords_plucked
+        self.in_voices = plucked and any(above_and_below(item.bar, item.written)[1] for item in items)
         self.staff_top, self.lift = self._staff_room(items)
 
     def _staff_room(self, items: Sequence[Item]) -> tuple[float, float]:
         """Where the staff's top line lies above string 1, and by how much what stands over it is lifted (mm)."""
+        stems = VOICE * self.style.gap * self.in_voices
         if self.staff is None:
-            return 0.0, 0.0
+            return 0.0, stems
         reaches = [self.staff.reach_of(self._staff_notes(laid, laid.column)) for laid in map(self._laid, items)]
         high, low = (max(side) for side in zip(*reaches, strict=True))
         gap = self.style.gap
-        top = self.staff.height + low + STAFF_TO_TAB * gap
+        top = self.staff.height + low + STAFF_TO_TAB * gap + stems
         return -top, top + max(0.0, high - STAFF_TO_CHORDS * gap)
 
     @property
@@ -224,7 +230,7 @@ class SystemSetter:
         marks = [
             *painter.staff(column.width),
             *left_line(bar, self.style, self.span),
-            *painter.notes(item.bar, column, bar.metre, item.offset),
+            *painter.notes(item.bar, column, bar, item.offset, self.in_voices),
             *right_line(bar, self.style, self.span, column.width),
         ]
         if self.options.words:

@@ -11,9 +11,10 @@ from dataclasses import dataclass, field
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.touches import TOGETHER, TouchRow, touch_row
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, Touch, Trembling, Way
+from nailhead.core.arrange.voices import above_and_below
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.key import Key
-from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.metre import Time
 from nailhead.core.music.note_names import note_name
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span
@@ -21,7 +22,7 @@ from nailhead.sheet.columns import Column, Need
 from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Text, moved
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.setting import measure
-from nailhead.sheet.slurs import roll_marks, slur_marks
+from nailhead.sheet.slurs import BESIDE_WIDER, roll_marks, slur_marks
 from nailhead.sheet.style import Style
 
 #: So many fingers that strike together have a letter each.
@@ -69,8 +70,12 @@ class TabPainter:
         row = self.strings - string if self.options.upside_down else string - 1
         return row * self.style.gap
 
-    def notes(self, bar: ArrangedBar, column: Column, metre: Metre, offset: Time) -> list[Mark]:
-        """Everything that belongs to the arrangement: heads, numerals, rhythm, right hand."""
+    def notes(
+        self, bar: ArrangedBar, column: Column, written: Bar, offset: Time, in_voices: bool = False
+    ) -> list[Mark]:
+        """Everything that belongs to the arrangement: heads, numerals, rhythm, right hand; `in_voices` the melody's
+        rhythm stands above the strings and that of what accompanies it below.
+        """
         marks: list[Mark] = list(self._noter_line(bar, column)) if self.noter else []
         for stroke in bar.strokes:
             x = column.x(stroke.onset)
@@ -90,7 +95,16 @@ class TabPainter:
             if self.options.hands:
                 marks += self._hands([touch for touch in stroke.touches if touch.signed], x, stroke.shake)
         marks += slur_marks(bar, column, self.style, self.y, self.fret_name, self.options.fingers)
-        return marks + rhythm_marks(bar, column, metre, offset, self.style, self.strings)
+        return marks + self._rhythm(bar, column, written, offset, in_voices)
+
+    def _rhythm(self, bar: ArrangedBar, column: Column, written: Bar, offset: Time, in_voices: bool) -> list[Mark]:
+        style, metre, below = self.style, written.metre, self.style.stems(self.strings)
+        if not in_voices:
+            return rhythm_marks(bar, column, metre, offset, style, below, style.staff_height(self.strings) / 2)
+        melody, beside = above_and_below(bar, written)
+        above = style.stems(self.strings, above=True)
+        marks = rhythm_marks(melody, column, metre, offset, style, above, above.middle)
+        return marks + (rhythm_marks(beside, column, metre, offset, style, below, below.middle) if beside else [])
 
     def _noter_line(self, bar: ArrangedBar, column: Column) -> Iterator[Mark]:
         """Thick along its string for as long as the noter lies on it, from one stopped note to the next."""
@@ -129,7 +143,8 @@ class TabPainter:
             yield self.hole(x, y, len(label))
             yield Text(x, baseline, label, size, Ink.CHORD, bold=True)
         if self.options.fingers and note.finger:
-            yield Text(x + 0.95 * style.gap, y - 0.3 * style.gap, str(note.finger), 0.72 * style.gap, Ink.INK)
+            beside = x + (0.95 + BESIDE_WIDER * max(0, len(label) - 2)) * style.gap
+            yield Text(beside, y - 0.3 * style.gap, str(note.finger), 0.72 * style.gap, Ink.INK)
 
     def hole(self, x: float, y: float, characters: int) -> Mark:
         """Paper behind a numeral, so that the string does not cross it."""

@@ -8,20 +8,24 @@ from itertools import combinations, pairwise
 import pytest
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.fit.planned import planned, wished
+from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.path import level_path
 from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
+from nailhead.core.music.metre import Time
 from nailhead.core.music.tune import Tune
 from nailhead.formats.abc import read_tune
 from nailhead.sheet.boxes import box
 from nailhead.sheet.columns import Column, Need, column_for, with_room
 from nailhead.sheet.ladder_view import frame_ladder, layout_phrase
-from nailhead.sheet.marks import Disc, Ink, Mark, Text, moved
+from nailhead.sheet.marks import Disc, Ink, Line, Mark, Text, moved
 from nailhead.sheet.options import PAPERS, SheetOptions
 from nailhead.sheet.page import MARGIN, layout_sheet
 from nailhead.sheet.style import Style
+from nailhead.sheet.tab import painter_of
 from tests.corpora import sample, sized
 from tests.demo import demo_tunes
 
@@ -94,6 +98,54 @@ def test_every_note_of_the_path_is_on_the_sheet(tune: Tune) -> None:
     assert heads == sum(note.role is Role.MELODY and not note.held for note in notes) + 1
     numbers = {mark.text for mark in marks if isinstance(mark, Text)}
     assert {str(bar.number) for bar in tune.bars} <= numbers
+
+
+def fingers_of(tune: Tune, instrument: str) -> Ladder:
+    row = find_instrument(instrument)
+    way = find_idiom("fingerstyle", row)
+    return build_ladder(fit_tune(tune, row, planned(tune, row, way, wished(way))), way)
+
+
+@pytest.mark.parametrize("instrument", ["guitar", "ukulele"])
+def test_the_melody_has_its_stems_above_and_what_accompanies_it_below(instrument: str) -> None:
+    """Engraving practice for two voices: a stem over every melody note that is struck or sounded, one under every bass,
+    chord and filler; the bare melody has all of its own below.
+    """
+    ladder = fingers_of(demo_tunes()[1], instrument)
+    painter, height = painter_of(ladder, Style()), Style().staff_height(ladder.fit.setup.instrument.strings)
+    for rung, in_voices in ((1, False), (3, True), (5, True)):
+        for written, bar in zip(ladder.tune.bars, ladder.rungs[rung - 1], strict=True):
+            column = column_for([bar], Style())
+            marks = painter.notes(bar, column, written, Time(0), in_voices)
+            stems = [(one.x1, one.y2) for one in marks if isinstance(one, Line) and one.x1 == one.x2]
+            stems += [(one.x, one.y) for one in marks if isinstance(one, Disc) and one.fill is Ink.PAPER]  # whole notes
+            above = {x for x, y in stems if y < 0}
+            below = {x for x, y in stems if y > height}
+            sung, beside = set(), set()
+            for stroke in bar.strokes:
+                roles = {note.role is Role.MELODY for note in stroke.notes}
+                sung |= {column.x(stroke.onset)} if True in roles else set()
+                beside |= {column.x(stroke.onset)} if False in roles else set()
+            if in_voices:
+                assert above == sung and below == beside, (rung, written.number)
+            else:
+                assert not above and below == sung
+
+
+@pytest.mark.parametrize("staff", ["none", "melody"])
+@pytest.mark.parametrize(("instrument", "rung"), [("guitar", 3), ("guitar", 6), ("ukulele", 5)])
+def test_sheets_in_two_voices_are_clean(instrument: str, rung: int, staff: str) -> None:
+    """Nothing on top of another thing, chord names over the melody's stems, with a staff above or without."""
+    for tune in demo_tunes()[::2]:
+        ladder = fingers_of(tune, instrument)
+        sheet = layout_sheet(ladder, Arrangement(level_path(ladder, rung)), SheetOptions(staff=staff, fingers=True))
+        for page in sheet.pages:
+            assert overlapping(list(page.marks)) == [], tune.title
+            stems = [box(one) for one in page.marks if isinstance(one, Line) and one.x1 == one.x2]
+            chords = [box(one) for one in page.marks if isinstance(one, Text) and one.size == 1.5 * Style().gap]
+            for left, top, right, bottom in chords:
+                for x, high, _, low in stems:
+                    assert not (left < x < right and high < bottom and low > top), tune.title
 
 
 def test_heads_do_not_touch_each_other() -> None:

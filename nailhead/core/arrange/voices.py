@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from dataclasses import replace
 
 from nailhead.core.arrange.rows.plectrum import SOFT
@@ -21,9 +22,16 @@ def voices_of(bar: ArrangedBar, written: Bar) -> tuple[tuple[int, ArrangedBar], 
     """
     if any(stroke.tuplet for stroke in bar.strokes):
         return ((MELODY, bar),)
-    found = ((which, _voice(bar, written, which)) for which in (MELODY, CHORD, FILLERS))
+    found = ((which, _voice(bar, written, {which})) for which in (MELODY, CHORD, FILLERS))
     sounding = tuple((which, one) for which, one in found if any(stroke.notes for stroke in one.strokes))
     return sounding or ((MELODY, bar),)
+
+
+def above_and_below(bar: ArrangedBar, written: Bar) -> tuple[ArrangedBar, ArrangedBar | None]:
+    """The melody, and all that is struck beside it as one voice below; None where there is nothing of it."""
+    if all(which == MELODY for which, _ in voices_of(bar, written)):
+        return bar, None
+    return _voice(bar, written, {MELODY}), _voice(bar, written, {CHORD, FILLERS})
 
 
 def _which(touch: Touch, note: FrettedNote) -> int:
@@ -32,15 +40,15 @@ def _which(touch: Touch, note: FrettedNote) -> int:
     return FILLERS if note.optional or touch.loudness <= SOFT else CHORD
 
 
-def _part(touch: Touch, which: int) -> Touch:
-    return replace(touch, notes=tuple(note for note in touch.notes if _which(touch, note) == which))
+def _part(touch: Touch, which: Set[int]) -> Touch:
+    return replace(touch, notes=tuple(note for note in touch.notes if _which(touch, note) in which))
 
 
-def _voice(bar: ArrangedBar, written: Bar, which: int) -> ArrangedBar:
+def _voice(bar: ArrangedBar, written: Bar, which: Set[int]) -> ArrangedBar:
     strokes: list[Stroke] = []
     for stroke in bar.strokes:
         touches = tuple(touch for one in stroke.touches if (touch := _part(one, which)).notes)
-        rests = not stroke.touches or (which == MELODY and _rests(written, stroke.onset))
+        rests = not stroke.touches or (MELODY in which and _rests(written, stroke.onset))
         if touches or not strokes or (rests and strokes[-1].touches):
             strokes.append(replace(stroke, touches=touches, shake=stroke.shake if touches else None))
         else:

@@ -14,6 +14,7 @@ from xml.etree.ElementTree import Element, SubElement
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.teacher.path import Path, bars_on_path
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Shake, Slur, Stroke, Touch
+from nailhead.core.arrange.voices import MELODY, STEMS, voices_of
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time
@@ -23,7 +24,6 @@ from nailhead.core.music.tune import Bar, Event
 from nailhead.formats.musicxml import elements as xml
 from nailhead.formats.musicxml.carried import LAYERS_FIELD, Document, carry, keep_field
 from nailhead.formats.musicxml.shakes import write_shake
-from nailhead.formats.musicxml.voices import MELODY, STEMS, voices_of
 
 
 def write_musicxml(ladder: Ladder, path: Path, source: Document | None = None) -> str:
