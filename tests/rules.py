@@ -27,8 +27,15 @@ from tests.struck import letters
 SPAN_MM, LAP_SPAN_MM = 112.0, 140.0
 
 
-def in_tune(setup: Setup, place: Place, pitch: Pitch) -> bool:
+#: Semitones that a natural harmonic sounds above the open string, by the fret it is touched over (the second, third and
+#: fourth partial).
+PARTIALS = {12: 12, 7: 19, 5: 24}
+
+
+def in_tune(setup: Setup, place: Place, pitch: Pitch, touched: bool = False) -> bool:
     """Does a place sound a note; or a comma off, where neither of the saz's first two courses has a fret for it?"""
+    if touched:
+        return setup.sounding_cents(Place(place.string, 0)) + 100 * PARTIALS[place.fret] == setup.cents_of(pitch)
     off = abs(setup.sounding_cents(place) - setup.cents_of(pitch))
     if off != Fraction(1200, 53) or not setup.instrument.commas:
         return off == 0
@@ -184,7 +191,7 @@ def _h2(
         chord = [chord for onset, chord in chords if onset <= stroke.onset][-1]
         for note in stroke.notes:
             sounding = ladder.fit.setup.sounding_cents(note.place)
-            if not in_tune(ladder.fit.setup, note.place, note.pitch):
+            if not in_tune(ladder.fit.setup, note.place, note.pitch, note.harmonic):
                 said.append(f"{note.place} does not sound {note.pitch}")
             if note.role is Role.MELODY or note.place.string in ladder.idiom.drones:
                 continue
@@ -328,15 +335,18 @@ def _three_finger(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
 
 
 def _own_strings(ladder: Ladder, written: Bar, bar: ArrangedBar) -> list[str]:
-    """What accompanies is plucked by the finger whose string it is (4 and lower thumb, 3 index, 2 middle, 1 ring); of
-    two the lower one is the thumb's (common practice).
+    """What accompanies is plucked by the finger whose string it is (4 and lower thumb, 3 index, 2 middle, 1 ring;
+    without the ring finger index 3 and 2, middle 2 and 1); of two the lower one is the thumb's (common practice).
     """
-    home = {3: Finger.INDEX, 2: Finger.MIDDLE, 1: Finger.RING}
+    home = {3: {Finger.INDEX}, 2: {Finger.MIDDLE}, 1: {Finger.RING}}
+    if Finger.RING not in ladder.idiom.right.plain:
+        home = {3: {Finger.INDEX}, 2: {Finger.INDEX, Finger.MIDDLE}, 1: {Finger.MIDDLE}}
     said = []
     for stroke in bar.strokes:
         for touch in stroke.touches:
             for note in touch.notes:
-                if touch.by and note.role is Role.CHORD and touch.by not in (home.get(note.place.string), Finger.THUMB):
+                own = {Finger.THUMB, *home.get(note.place.string, ())}
+                if touch.by and note.role is Role.CHORD and touch.by not in own:
                     said.append(f"{touch.by} plucks string {note.place.string} at {stroke.onset}")
     return said
 

@@ -109,7 +109,7 @@ def written(strokes: tuple[Stroke, ...], setup: Setup) -> str:
                 trill = f"~{name(stroke.shake.fret)}" if trilled else ""
                 places.append(f"{note.place.string}:{grace}{name(note.place.fret)}{trill}")
             token += sign + "+".join(places)
-        if any(touch.way is Way.PLUCK for touch in stroke.touches):
+        if any(touch.way in (Way.PLUCK, Way.DAMP) for touch in stroke.touches):
             places = sorted(stroke.notes, key=lambda note: -note.place.string)
             token = "+".join(_plucked(note, name) for note in places)
             token = f"({token})" if all(note.optional for note in places) else token

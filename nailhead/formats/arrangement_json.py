@@ -214,6 +214,7 @@ def _note(
         "left_finger": note.finger,
         "technique": "tie" if note.held else slur.ornament.value if slur else None,
         "bend_cents": note.bend,
+        "harmonic": note.harmonic,
         "from_fret": slur.start if slur else None,
         "slow": bool(slur and slur.slow),
         "grace": bool(slur and slur.grace),

@@ -232,6 +232,8 @@ def _note(note: FrettedNote) -> Document:
         written["optional"] = True
     if note.bend:
         written["bend"] = note.bend
+    if note.harmonic:
+        written["harmonic"] = True
     if note.slur:
         slur = note.slur
         written["slur"] = {"with": slur.ornament.value, "from": slur.start, "slow": slur.slow, "grace": slur.grace}
@@ -251,4 +253,5 @@ def _read_note(row: Document) -> FrettedNote:
         Slur(Ornament(slur["with"]), int(slur["from"]), bool(slur["slow"]), bool(slur["grace"])) if slur else None,
         bool(row.get("optional", False)),
         int(row.get("bend", 0)),
+        bool(row.get("harmonic", False)),
     )

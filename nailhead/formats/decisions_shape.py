@@ -68,6 +68,7 @@ class NoteShape(_Shape):
     held: bool = False
     optional: bool = False
     bend: Annotated[int, Field(ge=0, le=400)] = 0
+    harmonic: bool = False
     slur: SlurShape | None = None
 
 

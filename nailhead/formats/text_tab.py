@@ -139,13 +139,15 @@ _SLURS = {Ornament.HAMMER: "h", Ornament.PULL: "p"}
 def note_text(note: FrettedNote, name: Callable[[int], str], shake: Shake | None = None) -> str:
     """A note's fret with how it is come to: h2, p0, /4, \\2, s4 (slow); a grace writes its own fret too: 2/4, 0h2.
 
-    10b is bent, 7~10 trilled.
+    10b is bent, 7~10 trilled, <12> a harmonic.
     """
     fret = name(note.place.fret)
     if note.held:
         return f"({fret})"
     if note.optional:
         return f"[{fret}]"
+    if note.harmonic:
+        return f"<{fret}>"
     slur = note.slur
     if shake and shake.fret is not None and note.role is Role.MELODY:
         return f"{fret}~{name(shake.fret)}"

@@ -78,6 +78,8 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
             yield [Text(head, 0, letter, SIZE, Ink.HAND, bold=True)], str(ornament)
     for cents in sorted({note.bend for note in notes if note.bend}):
         yield [Text(head, 0, bend_word(cents), SIZE, Ink.HAND, bold=True)], "bent up, in tones"
+    if any(note.harmonic for note in notes):
+        yield [painter.diamond(head, -SIZE / 3)], "harmonic: touch the string there, do not stop it"
     if any(note.held for note in notes):
         yield [Text(head + 0.8, 0, "(2)", SIZE, Ink.MELODY)], "rings on"
     if painter.options.fingers and any(note.finger for note in notes):

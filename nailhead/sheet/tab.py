@@ -129,6 +129,9 @@ class TabPainter:
         if note.held:
             yield self.hole(x, y, len(label) + 2)
             yield Text(x, baseline, f"({label})", size, Ink.MELODY)
+        elif note.role is Role.MELODY and note.harmonic:
+            yield self.diamond(x, y)
+            yield Text(x, baseline, label, size, Ink.ON_MELODY, bold=True)
         elif note.role is Role.MELODY:
             yield Disc(x, y, style.head * (1.12 if len(label) > 1 else 1), Ink.MELODY, Ink.MELODY)
             yield Text(x, baseline, label, size, Ink.ON_MELODY, bold=True)
@@ -145,6 +148,11 @@ class TabPainter:
         if self.options.fingers and note.finger:
             beside = x + (0.95 + BESIDE_WIDER * max(0, len(label) - 2)) * style.gap
             yield Text(beside, y - 0.3 * style.gap, str(note.finger), 0.72 * style.gap, Ink.INK)
+
+    def diamond(self, x: float, y: float) -> Mark:
+        """The head of a harmonic."""
+        half = 1.5 * self.style.head
+        return Polygon(((x - half, y), (x, y - half), (x + half, y), (x, y + half)), Ink.MELODY)
 
     def hole(self, x: float, y: float, characters: int) -> Mark:
         """Paper behind a numeral, so that the string does not cross it."""
@@ -181,8 +189,8 @@ class TabPainter:
         size = 0.86 * style.gap
         order = sorted(touches, key=lambda touch: touch.notes[0].place.string if touch.notes else self.strings)
         return [
-            Text(x, base + (0.94 * row - 0.64) * style.gap, touch_row(touch).letter, size, Ink.HAND, bold=True)
-            for row, touch in enumerate(order)
+            Text(x, base + (0.94 * place - 0.64) * style.gap, row.sign or row.letter, size, Ink.HAND, bold=True)
+            for place, row in enumerate(map(touch_row, order))
         ]
 
     def _hand(self, row: TouchRow, x: float, base: float) -> list[Mark]:

@@ -12,13 +12,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.fit.planned import wished
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.rows.ways import find_idiom, options_of
+from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.leaving_out import without_fillers
 from nailhead.core.arrange.teacher.path import level_path
-from nailhead.core.arrange.values import Role, Shake, Stroke, Trembling, Way
+from nailhead.core.arrange.values import Finger, Role, Shake, Stroke, Trembling, Way
 from nailhead.core.fretboard.fit import fit_tune, try_octaves
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.fretboard.setup import Setup
@@ -27,7 +28,8 @@ from nailhead.core.sound.playing import Pace, PlayedBar, tones_of
 from nailhead.formats.musicxml import write_musicxml
 from nailhead.formats.text_tab import write_text
 from nailhead.sheet.ladder_view import layout_cell
-from nailhead.sheet.marks import Curve
+from nailhead.sheet.marks import Curve, Text
+from nailhead.sheet.page import layout_sheet
 from tests.arrange_report import PLUCKED, ladders_of
 from tests.core.test_picked_ladders import ladder, shakes
 from tests.core.test_tune import tune
@@ -92,6 +94,70 @@ def test_a_steady_bass_stays_on_the_root() -> None:
     found = build_ladder(fit_tune(tune('"C"c8|"C"e8|]', "4/4", "C"), row, wished(way)), way)
     basses = {tuple(note.place) for one in found.rungs[2][0].strokes for note in one.notes if note.place.string > 3}
     assert basses == {(5, 3)}
+
+
+def schooled(instrument: str, body: str, metre: str = "4/4", key: str = "C", **taken: str) -> Ladder:
+    row = find_instrument(instrument)
+    way = find_idiom("fingerstyle", row, options_of(taken))
+    return build_ladder(fit_tune(tune(body, metre, key), row, wished(way)), way)
+
+
+LINE = '"C"E2 F2 G2 c2|"G"B2 G2 "C"E4|"F"A2 F2 A2 c2|"C"G4 E4|]'
+
+
+@pytest.mark.parametrize("instrument", ["guitar", "ukulele"])
+def test_a_hand_may_pluck_with_two_fingers_and_thumb(instrument: str) -> None:
+    """The ring finger does nothing on any rung, and all rules hold (common practice)."""
+    usual = schooled(instrument, LINE)
+    found = schooled(instrument, LINE, plucking_fingers="thumb and two")
+    assert Finger.RING in fingers(usual) and Finger.RING not in fingers(found)
+    assert violations(found) == []
+
+
+def fingers(found: Ladder) -> set[Finger | None]:
+    strokes = (stroke for rung in found.rungs for bar in rung for stroke in bar.strokes)
+    return {touch.by for stroke in strokes for touch in stroke.touches}
+
+
+def test_a_ukulele_chord_may_be_the_thumbs_strum() -> None:
+    """One movement towards string 1 that ends on the melody's string, which is the highest (handbook §4)."""
+    found = schooled("ukulele", LINE, uke_chords="strummed with the thumb")
+    for bar in found.rungs[2]:
+        (sweep,) = bar.strokes[0].touches
+        assert (sweep.by, sweep.way) == (Finger.THUMB, Way.DOWN) and len(sweep.notes) > 1
+        last = sweep.notes[-1]
+        assert last.role is Role.MELODY and last.place.string == min(note.place.string for note in sweep.notes)
+    assert violations(found) == []
+
+
+def test_the_thumb_may_have_string_3_as_well() -> None:
+    """The chord of D then has its bass in turn on strings 4 and 3; else it goes down to string 5 (common practice)."""
+    body = '"D"f8|"D"a8|"D"f4 a4|"D"d8|]'
+    for taken, strings in ({}, {4, 5}), ({"thumb_strings": "string 3 as well"}, {4, 3}):
+        found = schooled("guitar", body, key="D", **taken)
+        bar = found.rungs[2][1]
+        basses = {
+            note.place.string
+            for stroke in bar.strokes
+            for touch in stroke.touches
+            for note in touch.notes
+            if touch.by is Finger.THUMB and note.role is Role.CHORD
+        }
+        assert basses == strings, taken
+
+
+def test_the_bass_is_damped_or_rings() -> None:
+    """Under the palm a bass is short and the melody rings; a T with a dot on the page (common practice)."""
+    for taken, short in ({}, True), ({"damping": "left to ring"}, False):
+        found = schooled("guitar", LINE, **taken)
+        played = [PlayedBar(bar, found.tune.bars[0].metre, Fraction(0)) for bar in found.rungs[2]]
+        tones = tones_of(played, found.fit.setup, Pace(Fraction(1, 4), 60))
+        longest = max(tone.seconds for tone in tones if tone.string > 3)
+        assert (longest < 0.5) == short
+        assert max(tone.seconds for tone in tones if tone.string <= 3) > 1
+        sheet = layout_sheet(found, Arrangement(level_path(found, 3)))
+        texts = {mark.text for page in sheet.pages for mark in page.marks if isinstance(mark, Text)}
+        assert ("T." in texts) == short
 
 
 def test_a_slap_is_heard_written_and_drawn() -> None:

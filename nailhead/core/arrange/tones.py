@@ -11,6 +11,8 @@ from fractions import Fraction
 from functools import lru_cache
 from itertools import chain
 
+from nailhead.core.arrange.values import FrettedNote
+from nailhead.core.fretboard.harmonics import harmonic_cents
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.fretboard.shapes import tones_of
 from nailhead.core.music.chord import Chord
@@ -116,6 +118,12 @@ class Tones:
 def _class(cents: Fraction) -> int:
     """The place within the octave, in whole cents: tones are further apart than that."""
     return int(cents) % _OCTAVE
+
+
+def note_cents(setup: Setup, note: FrettedNote) -> Fraction:
+    """What a note sounds in cents: its place stopped, or touched where it is a harmonic."""
+    touched = harmonic_cents(setup, note.place) if note.harmonic else None
+    return setup.sounding_cents(note.place) if touched is None else touched
 
 
 @lru_cache(maxsize=256)

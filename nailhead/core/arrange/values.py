@@ -38,7 +38,8 @@ class Finger(StrEnum):
 
 
 class Way(StrEnum):
-    """How a touch goes: a pick, a nail or a thumb swings DOWN or UP, a finger PLUCKs or SLAPs.
+    """How a touch goes: a pick, a nail or a thumb swings DOWN or UP, a finger PLUCKs or SLAPs, or plucks under a palm
+    that DAMPs the string.
 
     DRAG is a nail that runs on over the next string in the movement it is in; a PLUCK by no finger of the right hand
     is the left hand's, on a string that was not struck. LEFT is the left hand by itself: a string that is hammered,
@@ -50,6 +51,7 @@ class Way(StrEnum):
     DRAG = "drag"
     PLUCK = "pluck"
     SLAP = "slap"
+    DAMP = "damp"
     LEFT = "left"
     RINGS = "rings"
 
@@ -94,7 +96,8 @@ class FrettedNote:
     """A note on a string. `finger` is the left hand's: 0 for an open string, 1 (index) to 4 (little).
 
     `held` marks the melody note of a tie that goes on sounding and is not struck again; `optional` a note that may be
-    left out and leaves the melody whole. `bend` is how far the string is pushed up behind the onset, in cents.
+    left out and leaves the melody whole. `bend` is how far the string is pushed up behind the onset, in cents. A
+    `harmonic` is touched over its fret, not stopped.
     """
 
     place: Place
@@ -105,6 +108,7 @@ class FrettedNote:
     slur: Slur | None = None
     optional: bool = False
     bend: int = 0
+    harmonic: bool = False
 
 
 #: A touch as loud as any other, in percent.

@@ -10,6 +10,7 @@ import numpy as np
 
 from nailhead.core.arrange.grade import whole_notes_a_second
 from nailhead.core.arrange.rows.touches import touch_row
+from nailhead.core.arrange.tones import note_cents
 from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Touch, Trembling, Way
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Place, Setup
@@ -168,8 +169,8 @@ def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[To
                 before = Place(note.place.string, note.slur.start)
                 late = max(late, GRACE - at)  # at the very beginning there is no time before the note
                 yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * GRACED, note.place.string)
-            seconds, loud = (TICK, loud * MUTED) if touch.muted else (RING, loud)
-            hertz, begins = _hertz(note.place, setup), at + late + row.spread_s * place
+            seconds, loud = (TICK, loud * MUTED) if touch.muted else (row.rings_s or RING, loud)
+            hertz, begins = hertz_of(note_cents(setup, note)), at + late + row.spread_s * place
             yield Tone(begins, seconds, hertz, loud, note.place.string, note.bend)
 
 

@@ -219,6 +219,8 @@ class _MeasureWriter:
             _slur_mark(notations, technical, starting, "start")
         if fretted.bend and not ties[0]:
             xml.text(SubElement(technical, "bend"), "bend-alter", f"{fretted.bend / 100:g}")  # in semitones
+        if fretted.harmonic:
+            SubElement(SubElement(technical, "harmonic"), "natural")
         xml.text(technical, "string", fretted.place.string)
         xml.text(technical, "fret", fretted.place.fret)
         if row.roll and not ties[0]:

@@ -67,6 +67,7 @@ class _Fretted:
     swept: bool
     slur: Slur | None
     bend: int
+    harmonic: bool
     tuplet: Tuplet | None
     words: tuple[str, ...]
     shake: Shake | None
@@ -228,6 +229,7 @@ class _TabMeasure(MeasureReader):
                 swept,
                 None if goes_on else self._slur(element, technical, place),
                 0 if goes_on else _bend(technical),
+                any(sign.tag == "harmonic" and sign.find("artificial") is None for sign in technical),
                 self._tuplet(element),
                 self._words(element),
                 None if goes_on else read_shake(element),
@@ -287,7 +289,8 @@ class _TabMeasure(MeasureReader):
         for onset, end in zip(times, [*times[1:], self.longest], strict=True):
             here = {note.place.string: note for note in struck if note.onset == onset}
             notes = tuple(
-                Entered(note.place, note.finger, note.by, note.slur, note.goes_on, note.bend) for note in here.values()
+                Entered(note.place, note.finger, note.by, note.slur, note.goes_on, note.bend, note.harmonic)
+                for note in here.values()
             )
             tuplet = next((note.tuplet for note in here.values()), None)
             way = next((note.way for note in here.values() if note.way), None)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from nailhead.core.arrange.fit.bare import early_notes, triplet_pickup
@@ -11,6 +11,7 @@ from nailhead.core.arrange.fit.cell import Cell, best_of_ends
 from nailhead.core.arrange.fit.directions import turned_in_threes
 from nailhead.core.arrange.fit.dressing import dressed
 from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.harmonics import WHY
 from nailhead.core.arrange.fit.laying import lay_out
 from nailhead.core.arrange.fit.moving import Placing, usual
 from nailhead.core.arrange.fit.plainness import why_plainer
@@ -245,6 +246,7 @@ class RungBuilder:
             for index, why in candidate.placing.why
             if (home := context.segments[index].spot) and (spot := candidate.grid.spots[index])
         )
+        moved += tuple(_touched(bar, context))
         remarks = bar.remarks + ((candidate.said,) if candidate.said else ())
         remarks += tuple(finger_reasons(bar, context)) if idiom.right.chords_plucked else ()
         bar = replace(bar, moved=moved, remarks=remarks)
@@ -309,6 +311,15 @@ def _heard(bar: ArrangedBar) -> tuple[object, ...]:
         for stroke in bar.strokes
         for touch in stroke.touches
     )
+
+
+def _touched(bar: ArrangedBar, context: BarContext) -> Iterator[Moved]:
+    """The melody notes that are harmonics."""
+    usual = {part.onset: part.spot for part in context.segments if part.spot}
+    for stroke in bar.strokes:
+        for note in stroke.notes:
+            if note.harmonic and (spot := usual.get(stroke.onset)) and spot.place != note.place:
+                yield Moved(stroke.onset, spot.place, note.place, WHY)
 
 
 def _strikes(stroke: Stroke, place: Place) -> bool:

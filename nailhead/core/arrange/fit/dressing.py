@@ -5,6 +5,7 @@ from __future__ import annotations
 from nailhead.core.arrange.fit.doubling import with_double_stops
 from nailhead.core.arrange.fit.gracing import with_bend, with_graces, with_short_slides, with_slow_slides
 from nailhead.core.arrange.fit.grid import Grid
+from nailhead.core.arrange.fit.harmonics import with_harmonic
 from nailhead.core.arrange.fit.leading import with_blue_thirds
 from nailhead.core.arrange.fit.parallels import with_parallels
 from nailhead.core.arrange.fit.rolling import with_rolled_end
@@ -28,7 +29,7 @@ def dressed(
     if idiom.has(Adds.SLURS, rung):
         strokes = with_slow_slides(strokes, grid.clock.count, left)
     if idiom.has(Adds.MOVES, rung):
-        strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left)
+        strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left, right)
     if idiom.has(Adds.SLURS, rung):
         strokes = with_graces(strokes, grid, strong, left, right, most)
     if left.short_slides and idiom.has(Adds.MOVES, rung):
@@ -39,8 +40,8 @@ def dressed(
         strokes = with_parallels(strokes, grid, left)
         strokes = with_rolled_end(strokes, grid) if right.chords_plucked else strokes
     if idiom.has(Adds.DOUBLES, rung):
-        return with_double_stops(strokes, grid, right, strong, before, far)
-    if idiom.has(Adds.SHAPES, rung):
+        strokes = with_double_stops(strokes, grid, right, strong, before, far)
+    elif idiom.has(Adds.SHAPES, rung):
         first = tuple(part.onset for part in context.segments if part.spot)[:1]
-        return with_double_stops(strokes, grid, right, first, before)
-    return strokes
+        strokes = with_double_stops(strokes, grid, right, first, before)
+    return with_harmonic(strokes, grid, right) if left.harmonics and idiom.has(Adds.MOVES, rung) else strokes

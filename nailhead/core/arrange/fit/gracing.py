@@ -140,7 +140,7 @@ def with_short_slides(
     return (*strokes[:index], graced, *strokes[index + 1 :])
 
 
-def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[Stroke, ...]:
+def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand, right: RightHand) -> tuple[Stroke, ...]:
     """One blue note of two beats or more, the key's minor seventh or, in major, its minor third, pushed up a quarter
     tone (common practice).
     """
@@ -149,8 +149,9 @@ def with_bend(strokes: tuple[Stroke, ...], grid: Grid, left: LeftHand) -> tuple[
     context = grid.context
     degrees = BLUE if context.key.minor_third else (*BLUE, MINOR_THIRD)
     for index, stroke in enumerate(strokes):
-        note = stroke.notes[0] if len(stroke.notes) == 1 and stroke.struck else None
-        if note is None or note.role is not Role.MELODY or not note.place.fret or note.slur:
+        alone = len(stroke.notes) == 1 or right.chords_plucked
+        note = next((note for note in stroke.notes if note.role is Role.MELODY), None) if alone else None
+        if note is None or not stroke.struck or not note.place.fret or note.slur or note.held:
             continue
         degree = (note.pitch.pitch_class.semitone - context.key.tonic.semitone) % 12
         long = degree in degrees and lasts(strokes, index) >= SLOW * grid.clock.count

@@ -312,7 +312,8 @@ class Offers:
         if voice and voice.want is Want.DRONE and not grid.context.setup.string(string).drone:
             return found
         for finger in (voice.by,) if voice and voice.by else right.plain:
-            cost = self._lines[finger].get(string)
+            # A sweep over the strings ends where it will.
+            cost = 0 if voice and voice.also else self._lines[finger].get(string)
             if cost is None:
                 continue
             if off_beat and finger in right.on_beat and not (voice and voice.way is Way.DRAG):

@@ -12,8 +12,10 @@ Behind T: b the chord's root, f another bass tone (its fifth, else its third), g
 
 from __future__ import annotations
 
-from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_rows
-from nailhead.core.arrange.rows.hands import Choice, Idiom, Row
+from dataclasses import replace
+
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_hand, by_rows
+from nailhead.core.arrange.rows.hands import Choice, Idiom, RightHand, Row
 from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
 from nailhead.core.arrange.rows.plectrum import CHORD
@@ -22,6 +24,7 @@ from nailhead.core.arrange.rows.plucking import (
     JOINED,
     MELODY,
     MIDDLE,
+    PLUCKING_FINGERS,
     RING,
     SLURRED,
     THUMB,
@@ -34,6 +37,8 @@ from nailhead.core.arrange.values import Way
 
 #: The strings of the thumb.
 BASSES = (6, 5, 4)
+#: Signs whose thumb plays a bass by itself or under the melody.
+_BASS_SIGNS = "TFG"
 #: Seconds that half a bar of an air lasts at least.
 SLOW_S = 1.8
 
@@ -106,13 +111,43 @@ LINES = {
 _STEADY = {row.name: row.text.replace("Tf", "Tb").replace("Tg", "Tb") for row in ROWS}
 #: What the thumb does (common practice).
 BASS = Choice("bass", "The thumb's bass", {"alternating": as_written, "steady": by_rows(_STEADY)})
+
+
+def _damped(right: RightHand) -> RightHand:
+    """The bass under the palm of the hand that plucks it."""
+    under = {
+        sign: tuple(replace(voice, way=Way.DAMP) if voice.chordal and voice.by is THUMB else voice for voice in voices)
+        for sign, voices in right.alphabet.items()
+        if sign in _BASS_SIGNS
+    }
+    return replace(right, alphabet={**right.alphabet, **under})
+
+
+def _with_string_3(idiom: Idiom) -> Idiom:
+    """The thumb plays string 3 as it does the ones below."""
+    reach, right = (*BASSES, 3), idiom.right
+    thumb = {THUMB: {**right.lines[THUMB], 3: 0}}
+    right = replace(
+        right,
+        lines={**right.lines, **thumb},
+        chords={**right.chords, THUMB: dict.fromkeys(reach, 0)},
+        follows=replace(right.follows, running={THUMB: frozenset(reach)}),
+    )
+    return replace(idiom, right=right, left=replace(idiom.left, roots=reach), prefers=(1, 2))
+
+
+#: Where players differ about the thumb (common practice).
+DAMPING = Choice("damping", "The bass is", {"damped": by_hand(_damped), "left to ring": as_written})
+THUMB_STRINGS = Choice(
+    "thumb_strings", "The thumb plays", {"strings 6 to 4": as_written, "string 3 as well": _with_string_3}
+)
 GUITAR_FINGERS = Idiom(
     "fingerstyle",
     "fingerstyle",
     ("guitar",),
-    plucking(ALPHABET, ROWS, LINES, BASSES, dict.fromkeys(BASSES, 0), ("slap",)),
-    left=LeftHand(roots=BASSES, hops=True),
+    plucking(ALPHABET, ROWS, LINES, BASSES, dict.fromkeys(BASSES, 0), ("slap", "damped thumb")),
+    left=LeftHand(roots=BASSES, hops=True, harmonics=True),
     rungs=plucked_rungs("Root", "Thumb", "Roll", "Reach"),
     prefers=(1, 2, 3),
-    choices=(FIRST_RUNG, BASS, *FRAMES),
+    choices=(FIRST_RUNG, BASS, DAMPING, PLUCKING_FINGERS, THUMB_STRINGS, *FRAMES),
 )

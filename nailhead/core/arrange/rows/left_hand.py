@@ -26,7 +26,8 @@ class LeftHand:
     own. From the rung of moves on `short_slides` lead from beat to beat, and an open course doubles a
     strummed melody note at its fret, where that lies so many cents below it (`parallels`: the least and the most). A
     shape has its root on one of the strings in `roots`, where those are named; with
-    `hops` the root's finger comes to the fifth on the next string too.
+    `hops` the root's finger comes to the fifth on the next string too. From the rung of moves on the last note of a
+    tune is one of the `harmonics`, where it can be.
     """
 
     ornaments: frozenset[Ornament] = frozenset(Ornament)
@@ -44,6 +45,7 @@ class LeftHand:
     parallels: tuple[tuple[int, int], ...] = ()
     roots: tuple[int, ...] = ()
     hops: bool = False
+    harmonics: bool = False
 
 
 #: In cents.

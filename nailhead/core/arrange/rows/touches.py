@@ -3,7 +3,8 @@
 `letter` is what a text tab writes and a pattern of that hand is spelt with, `sign` what the sheet writes under the
 stems ("" for an arrow the way the hand goes), `word` what a legend says. `pluck` is the finger of MusicXML's element
 of that name (MusicXML 4.0: p i m a), `bow` its sign for a pick's way, `roll` where the sound of a strum goes.
-`spread_s` are the seconds from string to string, `loud` is against a struck note (both by ear, ours).
+`spread_s` are the seconds from string to string, `loud` is against a struck note, `rings_s` how long it rings at most,
+0 for as long as strings do (by ear, ours).
 """
 
 from __future__ import annotations
@@ -29,12 +30,15 @@ class TouchRow:
     roll: str = ""
     spread_s: float = 0.0
     loud: float = 1.0
+    rings_s: float = 0.0
 
 
 #: Seconds between the strings of a brush or strum.
 _SPREAD = 0.014
 #: A note that the left hand sounds is softer than one that is struck.
 _SLURRED = 0.75
+#: Seconds that a string rings under the palm.
+_DAMPED = 0.35
 _F, _W = Finger, Way
 
 TOUCHES: tuple[TouchRow, ...] = (
@@ -76,6 +80,17 @@ TOUCHES: tuple[TouchRow, ...] = (
         bow="up-bow",
         roll="down",
         spread_s=_SPREAD,
+    ),
+    TouchRow(
+        "damped thumb",
+        _F.THUMB,
+        _W.DAMP,
+        False,
+        "T",
+        "T.",
+        "thumb, the palm on its strings",
+        pluck="p",
+        rings_s=_DAMPED,
     ),
     TouchRow("slap", _F.THUMB, _W.SLAP, False, "K", "×", "slap"),
     TouchRow("left hand", None, _W.LEFT, False, "-", "", "left hand alone", loud=_SLURRED),

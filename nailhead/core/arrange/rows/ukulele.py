@@ -11,9 +11,11 @@ h  the left hand alone sounds the melody note there
 
 from __future__ import annotations
 
-from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES
+from dataclasses import replace
+
+from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_hand
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Adds, Follows, Idiom, RightHand, Row, SingleNotes
+from nailhead.core.arrange.rows.hands import Adds, Choice, Follows, Idiom, RightHand, Row, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
 from nailhead.core.arrange.rows.plectrum import CHORD, picked_rungs
 from nailhead.core.arrange.rows.plucking import (
@@ -21,6 +23,7 @@ from nailhead.core.arrange.rows.plucking import (
     JOINED,
     MELODY,
     MIDDLE,
+    PLUCKING_FINGERS,
     RING,
     SLURRED,
     THUMB,
@@ -79,23 +82,37 @@ FINGER_ROWS = (
     Row("waltz double stops", "C (*)! | P! (*)! | P! (*)!", 6, cost=-18, moving_from=6),
 )
 
+
+def _swept(way: Way, also: Where | None = Where.SHAPE) -> tuple[Voice, ...]:
+    return (Voice(THUMB, way, Want.LEAD, Where.MELODY, also=also),)
+
+
 #: What the rungs add beside what they do under a pick.
 _MORE = {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}
 #: Each finger has its string (common practice); in a line the others help out, so that none comes twice running.
 LINES = {THUMB: {4: 0, 3: 6, 2: 14}, INDEX: {3: 0, 2: 1, 4: 3, 1: 4}, MIDDLE: {2: 0, 1: 1, 3: 3}, RING: {1: 0, 2: 6}}
+
+
+def _strummed(right: RightHand) -> RightHand:
+    """A sweep of the thumb that ends on the melody's string, where the fingers would pluck the chord."""
+    (sweep,) = _swept(Way.DOWN)
+    chord = (replace(sweep, begins=True, must=True),)
+    return replace(right, alphabet={**right.alphabet, "C": chord})
+
+
+#: Where players differ about the chord under the melody (common practice).
+CHORDS = Choice("uke_chords", "Chords are", {"plucked": as_written, "strummed with the thumb": by_hand(_strummed)})
 FINGERSTYLE = Idiom(
     "fingerstyle",
     "fingerstyle",
     UKULELES,
-    plucking(FINGER_ALPHABET, FINGER_ROWS, LINES, (4,), {4: 0, 3: 0, 2: 2}, drone_sings=6, drone_worth=14),
+    plucking(
+        FINGER_ALPHABET, FINGER_ROWS, LINES, (4,), {4: 0, 3: 0, 2: 2}, ("thumb strum",), drone_sings=6, drone_worth=14
+    ),
     prefers=(1, 2, 3),
     rungs=plucked_rungs("Pinch", "Chords", "Fillers", "Reach"),
-    choices=(FIRST_RUNG, *FRAMES),
+    choices=(FIRST_RUNG, CHORDS, PLUCKING_FINGERS, *FRAMES),
 )
-
-
-def _swept(way: Way, also: Where | None = Where.SHAPE) -> tuple[Voice, ...]:
-    return (Voice(THUMB, way, Want.LEAD, Where.MELODY, also=also),)
 
 
 def _noted(way: Way) -> tuple[Voice, ...]:

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from nailhead.core.arrange.rows.touches import touch_row
 from nailhead.core.arrange.teacher.editing import Desk
-from nailhead.core.arrange.tones import tones_on
+from nailhead.core.arrange.tones import note_cents, tones_on
 from nailhead.core.arrange.values import ArrangedBar, Finger, FrettedNote, Ornament, Role, Stroke, Touch
 from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.music.layers import Layer
@@ -28,10 +28,7 @@ def _where(desk: Desk, onset: Time) -> str:
 def _melody(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
     """Rule H1."""
     sounding = {
-        (stroke.onset, desk.setup.sounding_cents(note.place))
-        for stroke in bar.strokes
-        for note in stroke.notes
-        if not note.held
+        (stroke.onset, note_cents(desk.setup, note)) for stroke in bar.strokes for note in stroke.notes if not note.held
     }
     # A bar that says that it leaves out notes owes the core alone.
     says_so = any(remark.startswith("Leaves out") for remark in bar.remarks)
@@ -48,7 +45,7 @@ def _harmony(desk: Desk, bar: ArrangedBar) -> Iterator[str]:
     for stroke in bar.strokes:
         chord = chord_at(desk.context.harmony, stroke.onset)
         for note in stroke.notes:
-            cents = desk.setup.sounding_cents(note.place)
+            cents = note_cents(desk.setup, note)
             if note.held or note.role in (Role.MELODY, Role.FILL) or chord is None:
                 continue
             free = note.place.fret == 0 and (

@@ -15,7 +15,7 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.rows.hands import Idiom, RightHand
 from nailhead.core.arrange.rows.touches import TouchRow
-from nailhead.core.arrange.tones import tones_on
+from nailhead.core.arrange.tones import note_cents, tones_on
 from nailhead.core.arrange.values import (
     ArrangedBar,
     Finger,
@@ -30,6 +30,7 @@ from nailhead.core.arrange.values import (
     single,
 )
 from nailhead.core.errors import PathError
+from nailhead.core.fretboard.harmonics import harmonic_cents
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.metre import Time
 from nailhead.core.music.pitch import Pitch
@@ -115,21 +116,22 @@ def _at(desk: Desk, strokes: Strokes, edit: Edit) -> tuple[int, FrettedNote]:
     raise desk.refuse(f"no note on string {edit.string} at {edit.onset}.", "onset", "Choose a note of the bar.")
 
 
-def placed(desk: Desk, place: Place, onset: Time, near: Strokes) -> FrettedNote:
-    """A struck note on a place, with the role it has there and a finger for it."""
+def placed(desk: Desk, place: Place, onset: Time, near: Strokes, touched: bool = False) -> FrettedNote:
+    """A struck note on a place, with the role it has there and a finger for it; a harmonic where it is `touched`."""
     string = desk.setup.string(place.string)
     if place.fret and not string.first_fret < place.fret <= string.last_fret:
         low = string.first_fret + 1
         raise desk.refuse(
             f"fret {place.fret} is not on string {place.string}.", "fret", f"Use 0, or {low} to {string.last_fret}."
         )
-    cents = desk.setup.sounding_cents(place)
-    wanted = desk.melody.get(onset)
+    partial = harmonic_cents(desk.setup, place) if touched else None
+    cents = desk.setup.sounding_cents(place) if partial is None else partial
+    finger, wanted = finger_near(desk, place, onset, near), desk.melody.get(onset)
     if wanted is not None and desk.setup.cents_of(wanted) == cents:
-        return FrettedNote(place, wanted, Role.MELODY, finger_near(desk, place, onset, near))
+        return FrettedNote(place, wanted, Role.MELODY, finger, harmonic=partial is not None)
     role = Role.DRONE if string.drone and not place.fret else Role.CHORD
     pitch = tones_on(desk.setup).name(cents, desk.ladder.fit.sounding_key)
-    return FrettedNote(place, pitch, role, finger_near(desk, place, onset, near))
+    return FrettedNote(place, pitch, role, finger, harmonic=partial is not None)
 
 
 def finger_near(desk: Desk, place: Place, onset: Time, strokes: Strokes) -> int:
@@ -179,7 +181,7 @@ def _fret(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
 def _string(desk: Desk, strokes: Strokes, edit: Edit) -> Strokes:
     """The same pitch on another string; the right hand goes along."""
     index, note = _at(desk, strokes, edit)
-    cents = desk.setup.sounding_cents(note.place)
+    cents = note_cents(desk.setup, note)
     place = next((one for one in desk.setup.places(cents) if one.string == edit.to_string), None)
     if place is None:
         raise desk.refuse(

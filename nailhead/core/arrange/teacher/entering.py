@@ -46,6 +46,7 @@ class Entered:
     slur: Slur | None = None
     held: bool = False
     bend: int = 0
+    harmonic: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +149,7 @@ def _shake(desk: Desk, entered: EnteredStroke) -> Shake | None:
 
 
 def _note(desk: Desk, stroke: EnteredStroke, entered: Entered, before: tuple[Stroke, ...]) -> FrettedNote:
-    note = placed(desk, entered.place, stroke.onset, before)
+    note = placed(desk, entered.place, stroke.onset, before, entered.harmonic)
     finger = entered.finger if entered.finger and entered.place.fret else note.finger
     role = Role.MELODY if entered.held else note.role
     return replace(note, finger=finger, role=role, held=entered.held, slur=entered.slur, bend=entered.bend)
