@@ -7,8 +7,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.fit.voices import above_and_below
 from nailhead.core.arrange.values import ArrangedBar
-from nailhead.core.arrange.voices import above_and_below
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span, left_line, right_line

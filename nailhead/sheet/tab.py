@@ -9,9 +9,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.fit.voices import above_and_below
 from nailhead.core.arrange.rows.touches import TOGETHER, TouchRow, touch_row
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, Touch, Trembling, Way
-from nailhead.core.arrange.voices import above_and_below
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time

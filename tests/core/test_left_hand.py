@@ -9,9 +9,11 @@ from fractions import Fraction
 import pytest
 
 from nailhead.core.arrange.fit.gracing import with_slow_slides
-from nailhead.core.arrange.fit.ladder import build_ladder
+from nailhead.core.arrange.fit.ladder import build_ladder, lay_ground
 from nailhead.core.arrange.fit.strings import NEAREST, WIDEST
 from nailhead.core.arrange.grade import POINTS, grade_bar, grade_join
+from nailhead.core.arrange.left.held_shapes import ShapeBook
+from nailhead.core.arrange.left.looking_ahead import looking_ahead
 from nailhead.core.arrange.left.ornaments import grace_into, may_slur, slur_into
 from nailhead.core.arrange.left.staying import keep_down
 from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
@@ -339,3 +341,46 @@ def test_a_slur_is_one_of_the_hand_s_own(ornaments: set[Ornament], low: int, hig
     """A noter slides between stops and neither hammers nor pulls; four frets are the furthest."""
     assert may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(3, high), SETUP) == wanted
     assert not may_slur(LeftHand(frozenset(ornaments)), Place(3, low), Place(2, high), SETUP)
+
+
+# -- over the bar line
+
+
+def looked_ahead(bar: ArrangedBar, *following: ArrangedBar) -> ArrangedBar:
+    """The first of several bars, of which each other one may come next."""
+    fit = fit_tune(tune('"G"G4|]'), BANJO, Wish(tuning="gDGBD"))
+    contexts = dict.fromkeys(range(1 + len(following)), lay_ground(fit, CLAWHAMMER, ShapeBook(fit.setup)).contexts[0])
+    made = dict(enumerate((bar, *following)))
+    joins = [(0, after) for after in range(1, len(made))]
+    return looking_ahead(made, tuple(made), joins, contexts)[0]
+
+
+def test_the_last_finger_of_a_bar_leaves_the_one_that_the_next_bar_wants() -> None:
+    """Fret 2 with the middle finger where the next bar wants the index on another string (handbook §3), and it is said;
+    a place that stays keeps its finger, and so does one whose other fingers are wanted too.
+    """
+    bar = bar_of(note(1, 0), note(3, 2, 1))
+    index = bar_of(note(2, 1, 1))
+    found = looked_ahead(bar, index)
+    assert found.strokes[-1].notes[0].finger == 2
+    assert found.remarks[-1] == (
+        "The middle finger takes fret 2 of string 3 after beat 1, because the index finger is wanted elsewhere in the "
+        "next bar."
+    )
+    assert looked_ahead(bar, bar_of(note(3, 2, 1))) == bar, "the same place"
+    assert looked_ahead(bar, bar_of(note(1, 0))) == bar, "an open string"
+    both = looked_ahead(bar, index, bar_of(note(2, 3, 2)))
+    assert both.strokes[-1].notes[0].finger == 3, "the one that neither wants"
+
+
+def test_a_finger_that_cannot_change_stays() -> None:
+    """One that came by a slide, one that rings on, one between two that lie closer; repeated notes change together."""
+    index = bar_of(note(2, 1, 1))
+    slid = replace(note(3, 4, 1), slur=Slur(Ornament.SLIDE, 2))
+    assert looked_ahead(bar_of(note(3, 2, 1), slid), index).strokes[-1].notes[0].finger == 1
+    rings = bar_of(replace(note(3, 2, 1), held=True), note(2, 1, 1))
+    assert looked_ahead(bar_of(note(3, 2, 1)), rings).strokes[-1].notes[0].finger == 1
+    repeated = looked_ahead(bar_of(note(3, 2, 1), note(3, 2, 1)), index)
+    assert [stroke.notes[0].finger for stroke in repeated.strokes] == [2, 2]
+    came = bar_of(note(2, 3, 2), note(3, 2, 1))
+    assert looked_ahead(came, index) == came, "below the middle finger there is the index alone"

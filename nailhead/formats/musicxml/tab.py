@@ -12,9 +12,9 @@ from math import lcm
 from xml.etree.ElementTree import Element, SubElement
 
 from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.fit.voices import MELODY, STEMS, voices_of
 from nailhead.core.arrange.teacher.path import Path, bars_on_path
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Shake, Slur, Stroke, Touch
-from nailhead.core.arrange.voices import MELODY, STEMS, voices_of
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.key import spell
 from nailhead.core.music.metre import Time

@@ -17,6 +17,7 @@ from nailhead.core.arrange.grade import grade_bar, grade_join, not_below, whole_
 from nailhead.core.arrange.left.context import BarContext
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.layered import Layers, lay_layers
+from nailhead.core.arrange.left.looking_ahead import looking_ahead
 from nailhead.core.arrange.left.melody import bar_contexts, place_tune
 from nailhead.core.arrange.left.placing import Placement
 from nailhead.core.arrange.left.staying import keep_down
@@ -178,6 +179,8 @@ def _grade_rung(
 ) -> tuple[ArrangedBar, ...]:
     """Every written bar with its grade and that of its join, neither lower than on the rung below (rule H6)."""
     following, classes = first_steps(ground.joins), ground.structure.classes
+    if not idiom.left.one_finger:
+        made = looking_ahead(made, classes, ground.joins, ground.contexts)
     graded: dict[int, ArrangedBar] = {}
     for first, bar in made.items():
         grade = grade_bar(bar, fit.setup, fit.tune, ground.contexts[first].bar.metre, idiom)

@@ -132,12 +132,12 @@ def hold_together(shape: Shape, place: Place, setup: Setup) -> HeldFrets | None:
     if finger_stops(stops | {string: fret}, setup) is None:
         return None
     for finger in (1, 2, 3, 4):
-        if finger not in fingers.values() and _in_order(stops, fingers, fret, finger):
+        if finger not in fingers.values() and in_order(stops, fingers, fret, finger):
             return HeldFrets(frets, fingers | {string: finger})
     return None
 
 
-def _in_order(stops: Mapping[int, int], fingers: Mapping[int, int], fret: int, finger: int) -> bool:
+def in_order(stops: Mapping[int, int], fingers: Mapping[int, int], fret: int, finger: int) -> bool:
     """Higher frets have higher fingers, and no finger stands further out than one fret a finger."""
     for string, other in stops.items():
         if (other < fret and fingers[string] >= finger) or (other > fret and fingers[string] <= finger):
