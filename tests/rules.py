@@ -101,12 +101,13 @@ def hand_of(ladder: Ladder) -> str:
 
 #: The layer that each rung must play whole (the ladder's own page): what else a rung plays is more.
 _PICKED = ("pairs", "pairs", "pairs", "full", "full", "full", "bones")
+_PLUCKED = ("pairs", "pairs", "pairs", "pairs", "full", "full", "bones")
 LAYERS = {
     "plectrum": _PICKED,
     "noter": _PICKED,
     "chord-melody": _PICKED,
-    "fingerstyle": ("pairs", "pairs", "pairs", "pairs", "full", "full", "bones"),
-    "strum": _PICKED,
+    "fingerstyle": _PLUCKED,
+    "strum": _PLUCKED,
     "clawhammer": ("beat", "beat", "beat", "beat", "beat", "beat", "bones"),
     "three-finger": ("pairs", "pairs", "pairs", "pairs", "bones", "bones", "bones"),
 }

@@ -92,7 +92,7 @@ class RungBuilder:
             candidates = {first: [*found, *self._with_fewer(fitter, first)] for first, found in candidates.items()}
             made = self._choose(fitter, candidates)
         still = self._still(made)
-        if still and self.idiom.has(Adds.MOVES, rung):
+        if still and self.idiom.has(Adds.SLURS, rung):
             self._busier = still
             made |= {first: self._laid(self._chosen[first], rung, first) for first in still}
             still = self._still(made)

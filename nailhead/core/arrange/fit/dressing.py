@@ -31,7 +31,7 @@ def dressed(
     if idiom.has(Adds.MOVES, rung):
         strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left, right)
     if idiom.has(Adds.SLURS, rung):
-        strokes = with_graces(strokes, grid, strong, left, right, most)
+        strokes = with_graces(strokes, grid, strong, left, right, most, idiom.has(Adds.MOVES, rung))
     if left.short_slides and idiom.has(Adds.MOVES, rung):
         beats = frozenset(onset - context.offset for onset in metre.beat_onsets)
         strokes = with_short_slides(strokes, grid, beats, left)

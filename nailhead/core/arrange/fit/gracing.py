@@ -9,7 +9,7 @@ from nailhead.core.arrange.left.ornaments import grace_into
 from nailhead.core.arrange.rows.hands import RightHand
 from nailhead.core.arrange.rows.left_hand import LeftHand
 from nailhead.core.arrange.values import FrettedNote, Ornament, Role, Slur, Stroke
-from nailhead.core.fretboard.setup import Place
+from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.music.metre import Time
 
 #: A slide that begins so many counts before its note is a slow one: two beats (handbook §4).
@@ -22,6 +22,8 @@ BLUE, MINOR_THIRD, QUARTER_TONE = (10,), 3, 50
 LITTLE = 4
 #: A note must last so many counts to have room for a grace.
 ROOM = 2
+#: So many strings slide as one shape.
+SHAPE = 3
 
 
 def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -> tuple[Stroke, ...]:
@@ -51,10 +53,16 @@ def with_slow_slides(strokes: tuple[Stroke, ...], count: Time, left: LeftHand) -
 
 
 def with_graces(
-    strokes: tuple[Stroke, ...], grid: Grid, strong: tuple[Time, ...], left: LeftHand, right: RightHand, most: int = 1
+    strokes: tuple[Stroke, ...],
+    grid: Grid,
+    strong: tuple[Time, ...],
+    left: LeftHand,
+    right: RightHand,
+    most: int = 1,
+    shapes: bool = False,
 ) -> tuple[Stroke, ...]:
     """Graces for a bar without slurs or bends, into the first `most` melody notes on a strong beat that are stopped and
-    long. A note that is only repeated has no use for one.
+    long. A note that is only repeated has no use for one. With `shapes` two or three neighbours slide as one.
     """
     if any(note.slur or note.bend for stroke in strokes for note in stroke.notes):
         return strokes
@@ -80,12 +88,35 @@ def with_graces(
         hammered = right.chords_plucked and slur is not None and slur.ornament is Ornament.HAMMER
         if slur and (others_open or hammered):
             graced = _with_note(stroke, note, replace(note, slur=slur))
+        elif most > 1 and roomy and new and others_open and not note.place.fret:
+            pulled = _pulled_open(left, note, grid)
+            graced = _with_note(stroke, note, replace(note, slur=pulled)) if pulled else None
+        elif slur and shapes and slur.ornament is Ornament.SLIDE:
+            graced = _slid_whole(stroke, note.place.fret - slur.start, grid.context.setup)
         elif roomy and others_open and right.sweeps and by_sweeper and not note.place.fret:
             graced = _into_unison(strokes, index, note, grid, left)
         if graced:
             result[index], most = graced, most - 1
         before = note.place
     return tuple(result)
+
+
+def _pulled_open(left: LeftHand, note: FrettedNote, grid: Grid) -> Slur | None:
+    """A pull-off from the scale's next note to an open string."""
+    above = scale_fret_above(note, grid, left.trill_cents) if Ornament.PULL in left.ornaments else None
+    return Slur(Ornament.PULL, above, grace=True) if above is not None else None
+
+
+def _slid_whole(stroke: Stroke, frets: int, setup: Setup) -> Stroke | None:
+    """All notes of a stroke come to from as many frets below: neighbouring strings that keep their intervals."""
+    strings = sorted(note.place.string for note in stroke.notes)
+    starts = {note.place: Place(note.place.string, note.place.fret - frets) for note in stroke.notes}
+    pairs = [(place, start) for place, start in starts.items() if start.fret > 0]
+    rises = {setup.sounding_cents(place) - setup.sounding_cents(start) for place, start in pairs}
+    whole = len(pairs) == len(starts) and len(rises) == 1
+    if not whole or len(strings) > SHAPE or strings[-1] - strings[0] != len(strings) - 1:
+        return None
+    return stroke.with_notes(lambda note: replace(note, slur=Slur(Ornament.SLIDE, starts[note.place].fret, grace=True)))
 
 
 def _grace(left: LeftHand, note: FrettedNote, grid: Grid, barred: bool) -> Slur | None:

@@ -15,9 +15,9 @@ from dataclasses import replace
 
 from nailhead.core.arrange.rows.choices import FIRST_RUNG, FRAMES, as_written, by_hand
 from nailhead.core.arrange.rows.costs import IMPOSSIBLE
-from nailhead.core.arrange.rows.hands import Adds, Choice, Follows, Idiom, RightHand, Row, SingleNotes
+from nailhead.core.arrange.rows.hands import Choice, Follows, Idiom, RightHand, Row, SingleNotes
 from nailhead.core.arrange.rows.patterns import Alphabet, Voice, Want, Where
-from nailhead.core.arrange.rows.plectrum import CHORD, picked_rungs
+from nailhead.core.arrange.rows.plectrum import CHORD
 from nailhead.core.arrange.rows.plucking import (
     INDEX,
     JOINED,
@@ -87,8 +87,6 @@ def _swept(way: Way, also: Where | None = Where.SHAPE) -> tuple[Voice, ...]:
     return (Voice(THUMB, way, Want.LEAD, Where.MELODY, also=also),)
 
 
-#: What the rungs add beside what they do under a pick.
-_MORE = {2: (Adds.SHAPES,), 6: (Adds.DOUBLES,)}
 #: Each finger has its string (common practice); in a line the others help out, so that none comes twice running.
 LINES = {THUMB: {4: 0, 3: 6, 2: 14}, INDEX: {3: 0, 2: 1, 4: 3, 1: 4}, MIDDLE: {2: 0, 1: 1, 3: 3}, RING: {1: 0, 2: 6}}
 
@@ -140,7 +138,7 @@ STRUM_ROWS = (
     Row("jig strum", "S e! n!", 2, cost=-4, moving_from=2, to_rung=2),
     Row("waltz strum", "S e! | n! e! | n! e!", 2, cost=-8, moving_from=2, to_rung=2),
     Row("strummed beats", "S e! | S! e!", 3, cost=-8, moving_from=3, to_rung=3),
-    Row("strummed beat", "S e!", 3, cost=-2, moving_from=3, to_rung=4),
+    Row("strummed beat", "S e!", 3, cost=-2, moving_from=3, to_rung=5),
     Row("strummed jig", "S e! S!", 3, cost=-7, moving_from=3, to_rung=4),
     Row("strummed jig beat", "S e! n!", 3, cost=-3, moving_from=3, to_rung=4),
     Row("strummed waltz", "S e! | S! e! | S! e!", 3, cost=-12, moving_from=3, to_rung=3),
@@ -150,7 +148,8 @@ STRUM_ROWS = (
     Row("down up, slur", "S s | S! h!", 5, cost=-12, moving_from=5),
     Row("waltz, down up", "S . | S! s! | S! s!", 4, cost=-18, moving_from=4),
     Row("jig, down up", "S . s!", 4, cost=-8, moving_from=4),
-    Row("down up", "S s!", 5, cost=-6, moving_from=5),
+    Row("down up", "S s", 5, cost=-6, moving_from=5, to_rung=5),
+    Row("down up on every note", "S s!", 6, cost=-6, moving_from=6),
     Row("down and slur", "S h!", 5, cost=-6, moving_from=5),
     Row("jig down up", "S s! S!", 5, cost=-8, moving_from=5),
     Row("jig slur", "S h! S!", 5, cost=-8, moving_from=5),
@@ -184,6 +183,6 @@ STRUM = Idiom(
         on_top=True,
         covers=IMPOSSIBLE,
     ),
-    rungs=picked_rungs("Strum", "Chords", "Down and up", "Back beat", _MORE),
+    rungs=plucked_rungs("Strum", "Chords", "Down and up", "Back beat"),
     choices=(FIRST_RUNG, *FRAMES),
 )
