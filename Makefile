@@ -47,6 +47,7 @@ corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), p
 	$(BIN)/python -W ignore -m tests.plan_report
 	$(BIN)/python -W ignore -m tests.arrange_report
 	$(BIN)/python -W ignore -m tests.chord_report
+	$(BIN)/python -W ignore -m tests.practice_report
 	$(BIN)/python -W ignore -m tests.setting_pairs
 
 digest: $(STAMPS)/test ## every stroke of the banjo's ladders on 300 real tunes against the kept digests

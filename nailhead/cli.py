@@ -42,6 +42,7 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"nailhead {__version__}")
     commands = parser.add_subparsers(required=True, metavar="command")
     _add_arrange(commands.add_parser("arrange", help="arrange a tune as tablature"))
+    _add_practice(commands.add_parser("practice", help="in which steps an arrangement is learnt, and its drills"))
     add_book(commands.add_parser("book", help="arrange and print a whole book of tunes"), _text, _choices)
     serve = commands.add_parser("serve", help="start the application on this machine")
     serve.add_argument("--host", default="127.0.0.1")
@@ -73,6 +74,21 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _add_arrange(parser: argparse.ArgumentParser) -> None:
+    _add_arrangement(parser)
+    parser.add_argument("--to", choices=("text", "json", "musicxml"), default="text")
+    parser.set_defaults(run=_arrange)
+
+
+def _add_practice(parser: argparse.ArgumentParser) -> None:
+    _add_arrangement(parser)
+    parser.add_argument(
+        "--order", choices=("tune", "hardest", "easiest"), default="tune", help="default: as in the tune"
+    )
+    parser.set_defaults(run=_practice)
+
+
+def _add_arrangement(parser: argparse.ArgumentParser) -> None:
+    """Which tune, set up and arranged how."""
     parser.add_argument("file", metavar="FILE.abc", help="an ABC file, or - for standard input")
     parser.add_argument("--tune", metavar="X", help="number (X:) or title of the tune; default: the first")
     parser.add_argument("--instrument", default="banjo")
@@ -99,16 +115,34 @@ def _add_arrange(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--melody", choices=("bones", "beat", "pairs", "full"), help="how much of it rung 1 plays; default: as usual"
     )
-    parser.add_argument("--to", choices=("text", "json", "musicxml"), default="text")
     parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="default: standard output")
-    parser.set_defaults(run=_arrange)
 
 
 def _arrange(options: argparse.Namespace) -> None:
+    from nailhead.core.arrange.teacher.path import level_path
+
+    ladder = _ladder(options)
+    _put(options, _writer(options.to)(ladder, level_path(ladder, options.rung)))
+
+
+def _practice(options: argparse.Namespace) -> None:
+    from nailhead.core.arrange.teacher.arrangement import Arrangement
+    from nailhead.core.arrange.teacher.path import level_path
+    from nailhead.core.practice.drills import drills_of
+    from nailhead.core.practice.material import material_of
+    from nailhead.core.practice.plan import Order, plan_of
+    from nailhead.formats.practice_text import write_plan
+
+    ladder = _ladder(options)
+    material = material_of(ladder, Arrangement(level_path(ladder, options.rung)))
+    _put(options, write_plan(ladder.tune.title, plan_of(material, Order[options.order.upper()]), drills_of(material)))
+
+
+def _ladder(options: argparse.Namespace) -> Ladder:
+    """The ladder that is asked for; what was chosen for it goes to stderr."""
     from nailhead.core.arrange.fit.ladder import build_ladder
     from nailhead.core.arrange.fit.planned import planned, wished
     from nailhead.core.arrange.rows.ways import find_idiom
-    from nailhead.core.arrange.teacher.path import level_path
     from nailhead.core.fretboard.fit import fit_tune
     from nailhead.core.fretboard.instruments import find_instrument
     from nailhead.core.music.pitch import parse_pitch
@@ -124,11 +158,14 @@ def _arrange(options: argparse.Namespace) -> None:
     own = tuple(_pattern(text) for text in options.pattern)
     choices = _choices(options.choose, options.melody)
     ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id, choices, own)
-    text = _writer(options.to)(ladder, level_path(ladder, options.rung))
     for remark in (
         (f"Chosen: {ladder.fit.setup.label}, sounds {ladder.fit.sounding_key}.",) if chosen else ()
     ) + ladder.fit.remarks:
         print(f"nailhead: {remark}", file=sys.stderr)
+    return ladder
+
+
+def _put(options: argparse.Namespace, text: str) -> None:
     if options.output:
         options.output.write_text(text, encoding="utf-8")
     else:

@@ -189,7 +189,7 @@ class TabPainter:
         size = 0.86 * style.gap
         order = sorted(touches, key=lambda touch: touch.notes[0].place.string if touch.notes else self.strings)
         return [
-            Text(x, base + (0.94 * place - 0.64) * style.gap, row.sign or row.letter, size, Ink.HAND, bold=True)
+            Text(x, base + (0.94 * place - 0.76) * style.gap, row.sign or row.letter, size, Ink.HAND, bold=True)
             for place, row in enumerate(map(touch_row, order))
         ]
 

@@ -1,0 +1,121 @@
+"""Stretches of an arrangement to play again and again, and how a loop of them leads back without a gap."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from nailhead.core.arrange.values import ArrangedBar, Role
+from nailhead.core.music.metre import ZERO, Time
+from nailhead.core.practice.material import Material, Spot
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """From `start` to `end` of a bar, in whole notes from its own beginning."""
+
+    spot: Spot
+    start: Time
+    end: Time
+
+    @property
+    def length(self) -> Time:
+        return self.end - self.start
+
+
+@dataclass(frozen=True)
+class Loop:
+    """`spans` are played round and round; `lead_in` before the first round alone, and the last span gives it its end.
+
+    With `pickup` a round ends in the upbeat that the first bar has, so that it leads back as the tune does.
+    """
+
+    spans: tuple[Span, ...]
+    lead_in: tuple[Span, ...] = ()
+    pickup: bool = False
+
+    @property
+    def length(self) -> Time:
+        """One round, in whole notes."""
+        return sum((span.length for span in self.spans), ZERO)
+
+
+def whole(material: Material, spot: Spot) -> Span:
+    return Span(spot, ZERO, material.bars[spot].length)
+
+
+def loop_of(material: Material, spans: Sequence[Span]) -> Loop:
+    """A loop over spans. Where the bar before them is an upbeat into their first bar, and the last one has its beats to
+    spare, each round ends in that upbeat (handbook §8: the pickup trick).
+
+    Spare are beats in which no melody note begins; an upbeat that is looped itself needs none.
+    """
+    spans = tuple(spans)
+    first, last = spans[0], spans[-1]
+    if first.start or last.end != material.bars[last.spot].length:
+        return Loop(spans)
+    upbeat = _upbeat_into(material, first.spot)
+    if upbeat is None:
+        return Loop(spans)
+    lead = whole(material, upbeat)
+    missing = material.written(last.spot).metre.length - last.length if not material.offset(last.spot) else ZERO
+    if missing == lead.length:
+        return Loop((*spans, lead), (lead,), pickup=True)  # the tune's own bar leaves the room
+    if last.length > lead.length and _rests_from(material.bars[last.spot], last.end - lead.length):
+        return Loop((*spans[:-1], replace(last, end=last.end - lead.length), lead), (lead,), pickup=True)
+    return Loop(spans, (lead,))
+
+
+def _upbeat_into(material: Material, spot: Spot) -> Spot | None:
+    """The upbeat that is played right before a bar, somewhere in the tune."""
+    for before, after in zip(material.order, material.order[1:], strict=False):
+        if after.index == spot.index and material.offset(before):
+            return before
+    return None
+
+
+def _rests_from(bar: ArrangedBar, onset: Time) -> bool:
+    """Does no melody note begin at a moment of a bar or after it?"""
+    return all(
+        stroke.onset < onset
+        for stroke in bar.strokes
+        if any(note.role in (Role.MELODY, Role.FILL) and not note.held for note in stroke.notes)
+    )
+
+
+def cut(bar: ArrangedBar, start: Time, end: Time) -> ArrangedBar:
+    """What a bar plays between two of its times, beginning at 0; what rings in from before rests."""
+    strokes = []
+    for stroke in bar.strokes:
+        if stroke.end <= start or stroke.onset >= end:
+            continue
+        begins, stops = max(stroke.onset, start), min(stroke.end, end)
+        touches = stroke.touches if stroke.onset >= start else ()
+        strokes.append(replace(stroke, onset=begins - start, duration=stops - begins, touches=touches))
+    return replace(bar, strokes=tuple(strokes), shapes=(), kept=(), moved=(), early=())
+
+
+def join_span(material: Material, before: Spot, after: Spot) -> tuple[Span, Span]:
+    """The place between two bars: the last half of the one, the first half of the other, cut at a beat."""
+    left, right = material.bars[before], material.bars[after]
+    cut = _middle(material, before)
+    stop = _middle(material, after)
+    start = cut if ZERO < cut < left.length else ZERO
+    end = stop if ZERO < stop < right.length else right.length
+    return Span(before, start, left.length), Span(after, ZERO, end)
+
+
+def halves(material: Material, spot: Spot) -> tuple[Span, Span] | None:
+    """Both halves of a bar, cut at a beat; None for a bar of one beat."""
+    bar, cut = material.bars[spot], _middle(material, spot)
+    if not ZERO < cut < bar.length:
+        return None
+    return Span(spot, ZERO, cut), Span(spot, cut, bar.length)
+
+
+def _middle(material: Material, spot: Spot) -> Time:
+    """The beat nearest to the middle of a bar, the later of two."""
+    bar, offset = material.bars[spot], material.offset(spot)
+    beats = [onset - offset for onset in material.written(spot).metre.beat_onsets]
+    inside = [beat for beat in beats if ZERO < beat < bar.length]
+    return min(inside, key=lambda beat: (abs(beat - bar.length / 2), -beat), default=ZERO)
