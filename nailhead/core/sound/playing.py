@@ -2,39 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
 from nailhead.core.arrange.grade import whole_notes_a_second
-from nailhead.core.arrange.rows.touches import touch_row
-from nailhead.core.arrange.tones import note_cents
-from nailhead.core.arrange.values import PLAIN, ArrangedBar, Role, Stroke, Touch, Trembling, Way
+from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import NailheadError
-from nailhead.core.fretboard.setup import Place, Setup
+from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.metre import Metre, Time
-from nailhead.core.music.pitch import hertz_of
 from nailhead.core.music.tune import Tempo
 from nailhead.core.sound.pluck import PEAK, RATE, Samples, Timbre, pluck, timbre_of
+from nailhead.core.sound.soundings import GRACE, RING, soundings_of
 
-#: How loud each role is beside the melody; the first of a bar is stronger, a grace before its note softer, a muted
-#: string hardly more than a tick (by ear, ours). What a touch adds stands with it in `rows.touches`.
-LOUD = {Role.MELODY: 1.0, Role.FILL: 0.85, Role.CHORD: 0.55, Role.DRONE: 0.45}
-ACCENT, GRACED, MUTED = 1.15, 0.75, 0.35
-#: Seconds from string to string of a chord that is rolled.
-ROLLED = 0.045
-#: Seconds that a grace comes before its note, that a string rings at most, and that a muted one does.
-GRACE, RING, TICK = 0.07, 2.6, 0.05
 #: How long a string takes to be pushed up.
 BENT = 0.15
 #: How much of a beat the first of two swung eighths takes at full swing: as in a triplet (common practice).
 SWUNG = 2 / 3
-#: Strokes of a tremolo in a second (common practice), and how loud those behind its first one are.
-TREMBLING, BEHIND = 10, 0.8
-#: When the strokes of a treble come, as shares of its time: down, up in half the time, down (common practice).
-TREBLE = (0.0, 0.25, 0.5)
 #: Slowest and fastest playing, against the tune's own tempo.
 BPM = (20, 400)
 _EDGE = 0.006
@@ -120,66 +106,12 @@ def tones_of(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> tuple[T
     found: list[Tone] = []
     for measure, start in zip(measures, starts_of(measures, pace), strict=False):
         begin = pace.seconds(measure.offset, measure.metre)
-        for stroke in measure.bar.strokes:
-            at = start + pace.seconds(measure.offset + stroke.onset, measure.metre) - begin
-            end = start + pace.seconds(measure.offset + stroke.end, measure.metre) - begin
-            first = stroke is measure.bar.strokes[0]
-            found += _trilled(stroke, at, end, setup)
-            for late, loud in _shaken(stroke, end - at):
-                plain = stroke if loud == 1.0 else stroke.with_notes(lambda note: replace(note, slur=None))
-                tones = _struck(plain, at + late, setup, first)
-                found += tones if loud == 1.0 else (replace(tone, loud=tone.loud * loud) for tone in tones)
+        for one in soundings_of(measure.bar, setup, pace.whole):
+            at = start + pace.seconds(measure.offset + one.onset, measure.metre) - begin
+            # At the very beginning there is no time before the note.
+            late = max(one.late_s, GRACE - at) if one.graced else one.late_s
+            found.append(Tone(max(0.0, at + late), one.seconds, one.hertz, one.loud, one.string, one.bend))
     return _damped(sorted(found, key=lambda tone: (tone.at, tone.string)))
-
-
-def _shaken(stroke: Stroke, seconds: float) -> list[tuple[float, float]]:
-    """When a stroke of so many seconds is struck, from its onset, and how loud: once, or as often as it is shaken."""
-    if stroke.shake is None or stroke.shake.trembling in (Trembling.TRILL, Trembling.ROLLED):
-        return [(0.0, 1.0)]
-    count = max(2, round(seconds * TREMBLING))
-    even = tuple(place / count for place in range(count))
-    shares = TREBLE if stroke.shake.trembling is Trembling.TREBLE else even
-    return [(share * seconds, BEHIND if share else 1.0) for share in shares]
-
-
-def _trilled(stroke: Stroke, at: float, end: float, setup: Setup) -> Iterable[Tone]:
-    """The tones of a trill behind its first: to and fro between two frets, ending on the melody's own."""
-    note = next((note for note in stroke.notes if note.role is Role.MELODY), None)
-    if stroke.shake is None or stroke.shake.fret is None or note is None:
-        return
-    count = max(3, round((end - at) * TREMBLING) | 1)
-    for place in range(1, count):
-        fret = stroke.shake.fret if place % 2 else note.place.fret
-        where = Place(note.place.string, fret)
-        yield Tone(at + (end - at) * place / count, RING, _hertz(where, setup), LOUD[note.role] * BEHIND, where.string)
-
-
-def _struck(stroke: Stroke, at: float, setup: Setup, first: bool) -> Iterable[Tone]:
-    rolled = stroke.shake is not None and stroke.shake.trembling is Trembling.ROLLED
-    touches = sorted(stroke.touches, key=_bass_first) if rolled else stroke.touches
-    for turn, touch in enumerate(touches):
-        row = touch_row(touch)
-        notes = [note for note in touch.notes if not note.held]
-        if row.spread_s:
-            notes.sort(key=lambda note: note.place.string, reverse=touch.way is not Way.UP)
-        for place, note in enumerate(notes):
-            loud = LOUD[note.role] * (ACCENT if first else 1) * row.loud * touch.loudness / PLAIN
-            late = ROLLED * turn if rolled else 0.0
-            if note.slur and note.slur.grace:
-                before = Place(note.place.string, note.slur.start)
-                late = max(late, GRACE - at)  # at the very beginning there is no time before the note
-                yield Tone(max(0.0, at - GRACE), RING, _hertz(before, setup), loud * GRACED, note.place.string)
-            seconds, loud = (TICK, loud * MUTED) if touch.muted else (row.rings_s or RING, loud)
-            hertz, begins = hertz_of(note_cents(setup, note)), at + late + row.spread_s * place
-            yield Tone(begins, seconds, hertz, loud, note.place.string, note.bend)
-
-
-def _bass_first(touch: Touch) -> int:
-    return -max(note.place.string for note in touch.notes)
-
-
-def _hertz(place: Place, setup: Setup) -> float:
-    return hertz_of(setup.sounding_cents(place))
 
 
 def _damped(tones: list[Tone]) -> tuple[Tone, ...]:
