@@ -125,7 +125,9 @@ def test_graces_have_room_and_a_bar_has_one_at_most(idiom: str) -> None:
             assert len(graces) <= 1 and not (graces and slurs)
             for stroke, graced in graces:
                 assert stroke.onset + late in written.metre.strong_onsets
-                assert graced.place.fret and graced.role is Role.MELODY
+                assert graced.slur and graced.role is Role.MELODY
+                # An open note is pulled off to, where the bar would else be that of the rung below.
+                assert graced.place.fret or graced.slur.ornament is Ornament.PULL
 
 
 # -- double stops

@@ -32,7 +32,7 @@ class Sounding:
     """A string that begins to sound `onset` whole notes into its bar, and `late_s` seconds behind that moment.
 
     It rings `seconds` at most; `loud` is 1 for a melody note; `bend` is how far it is pushed up, in cents. What is
-    `graced` comes behind a grace, which is `late_s` before its moment. `melody` tells the tune from what accompanies it.
+    `graced` comes behind a grace, which is `late_s` before its moment. `melody` tells the tune from what goes with it.
     """
 
     onset: Time

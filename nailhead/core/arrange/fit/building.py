@@ -225,14 +225,16 @@ class RungBuilder:
     ) -> ArrangedBar:
         """A candidate as a bar, ornaments and all; `before` are the fingers that strike just before it.
 
-        A `busier` one has more graces and wider pinches: what would stay as it is below gets them.
+        A `busier` one has more graces and wider pinches, below the rung of moves an open note pulled off to: what
+        would stay as it is below gets them.
         """
         context = candidate.grid.context
         idiom = self.idiom
-        most = 0 if not graces else MANY if busier else 1
+        moves = idiom.has(Adds.MOVES, rung)
+        most = 0 if not graces else MANY if busier and moves else 1
 
         def dress(strokes: tuple[Stroke, ...], grid: Grid) -> tuple[Stroke, ...]:
-            played = dressed(strokes, grid, idiom, rung, before, most, far=busier)
+            played = dressed(strokes, grid, idiom, rung, before, most, far=busier and moves, pulls=busier and not moves)
             return turned_in_threes(played, grid, idiom.right)
 
         bar = lay_out(candidate.grid, candidate.cell, rung, idiom.left, dress)

@@ -15,12 +15,12 @@ from nailhead.core.arrange.values import Stroke
 
 
 def dressed(
-    strokes: tuple[Stroke, ...], grid: Grid, idiom: Idiom, rung: int, before: int, most: int, far: bool
+    strokes: tuple[Stroke, ...], grid: Grid, idiom: Idiom, rung: int, before: int, most: int, far: bool, pulls: bool
 ) -> tuple[Stroke, ...]:
     """The strokes with slow slides, at most `most` graces, blue notes, trills and second notes, as the rung has them.
 
     `before` are the fingers (as bits) that strike just before the bar; `far` lets fingers pinch an octave apart, and
-    takes the beat in the middle of a bar for a strong one.
+    takes the beat in the middle of a bar for a strong one; with `pulls` graces lead into open notes too.
     """
     context, left, right = grid.context, idiom.left, idiom.right
     metre = context.bar.metre
@@ -31,7 +31,7 @@ def dressed(
     if idiom.has(Adds.MOVES, rung):
         strokes = with_bend(with_blue_thirds(strokes, grid, left), grid, left, right)
     if idiom.has(Adds.SLURS, rung):
-        strokes = with_graces(strokes, grid, strong, left, right, most, idiom.has(Adds.MOVES, rung))
+        strokes = with_graces(strokes, grid, strong, left, right, most, idiom.has(Adds.MOVES, rung), pulls)
     if left.short_slides and idiom.has(Adds.MOVES, rung):
         beats = frozenset(onset - context.offset for onset in metre.beat_onsets)
         strokes = with_short_slides(strokes, grid, beats, left)

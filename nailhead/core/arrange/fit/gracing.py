@@ -60,9 +60,11 @@ def with_graces(
     right: RightHand,
     most: int = 1,
     shapes: bool = False,
+    pulls: bool = False,
 ) -> tuple[Stroke, ...]:
     """Graces for a bar without slurs or bends, into the first `most` melody notes on a strong beat that are stopped and
-    long. A note that is only repeated has no use for one. With `shapes` two or three neighbours slide as one.
+    long. A note that is only repeated has no use for one. With `shapes` two or three neighbours slide as one, and with
+    `pulls` an open note is pulled off to.
     """
     if any(note.slur or note.bend for stroke in strokes for note in stroke.notes):
         return strokes
@@ -88,7 +90,7 @@ def with_graces(
         hammered = right.chords_plucked and slur is not None and slur.ornament is Ornament.HAMMER
         if slur and (others_open or hammered):
             graced = _with_note(stroke, note, replace(note, slur=slur))
-        elif most > 1 and roomy and new and others_open and not note.place.fret:
+        elif pulls and roomy and new and others_open and not note.place.fret:
             pulled = _pulled_open(left, note, grid)
             graced = _with_note(stroke, note, replace(note, slur=pulled)) if pulled else None
         elif slur and shapes and slur.ornament is Ornament.SLIDE:
