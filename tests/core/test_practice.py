@@ -18,6 +18,7 @@ from nailhead.core.errors import PathError
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.metre import parse_metre
+from nailhead.core.practice.backing import backing_of, rows_for
 from nailhead.core.practice.counting import count_in, counts_of
 from nailhead.core.practice.drills import Kind as DrillKind
 from nailhead.core.practice.drills import drills_of
@@ -303,3 +304,48 @@ def test_a_plan_is_written(material: Material, tmp_path: Path, capsys: pytest.Ca
     out = capsys.readouterr().out
     assert out.startswith("Test\n") and "hardest first" in out
     assert main(["practice", str(file), "--rung", "9"]) == 2
+
+
+# -- company
+
+
+def heard(found: Ladder, name: str) -> list[list[tuple[Fraction, str, tuple[int, ...]]]]:
+    """(onset, part, keys of the pitches) of each bar; a key is a hundred cents."""
+    return [
+        [(note.onset, str(note.part), tuple(int(cents / 100) for cents in note.cents)) for note in bar]
+        for bar in backing_of(found, name)
+    ]
+
+
+def test_boom_chuck_goes_root_chord_fifth_chord(ladder: Ladder) -> None:
+    """In the key that sounds: G2, the chord of G above it, D, again (common practice); an upbeat rests."""
+    bars = heard(ladder, "boom-chuck")
+    assert bars[0] == []
+    chord = (55, 59, 62)
+    assert bars[1] == [
+        (Fraction(0), "bass", (43,)),
+        (Fraction(1, 4), "chord", chord),
+        (Fraction(1, 2), "bass", (50,)),
+        (Fraction(3, 4), "chord", chord),
+    ]
+    assert [part for _, part, _ in bars[4]] == ["bass", "chord", "bass", "chord"]
+    assert bars[4][2][2] == (50,) and bars[4][0][2] == (50,)  # D its root, then G its fifth
+
+
+def test_every_metre_has_company_that_fits_it() -> None:
+    """The usual row first; where groups differ drone and drum alone; every note inside its bar, drums without pitch."""
+    for metre, usual in (("4/4", "boom-chuck"), ("3/4", "waltz"), ("6/8", "jig"), ("2/4", "boom-chuck")):
+        assert rows_for(parse_metre(metre))[0].name == usual, metre
+    for metre in ("2+2+2+3/8", "5/8", "10/8"):
+        assert {row.name for row in rows_for(parse_metre(metre))} == {"drone", "frame drum"}, metre
+    found = ladder_for('"Am"A2B2c2B2A|"Am"A2B2c2BAB|]', "saz", "2+2+2+3/8", "Am", "plectrum")
+    for row in rows_for(found.tune.metre):
+        for bar, written in zip(backing_of(found, row.name), found.tune.bars, strict=True):
+            assert bar
+            for note in bar:
+                assert 0 <= note.onset < note.onset + note.duration <= written.length
+                assert bool(note.cents) == (note.part in ("drone", "bass", "chord"))
+    drum = backing_of(found, "frame drum")[0]
+    assert [note.onset * 8 for note in drum if note.part == "drum"] == [0, 2, 4, 6]
+    with pytest.raises(PathError, match="no backing"):
+        backing_of(found, "brass band")
