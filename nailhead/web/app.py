@@ -32,6 +32,7 @@ from nailhead.web.routers import (
     desk,
     instruments,
     packets,
+    practice,
     setups,
     sheets,
     sounds,
@@ -46,7 +47,7 @@ _LOG = logging.getLogger(__name__)
 STATIC = Path(__file__).parent / "static"
 #: Seconds between two looks whether today has a copy.
 COPY_EVERY = 3600
-ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, instruments, tuner, studio)
+ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, practice, instruments, tuner, studio)
 
 
 def create_app(

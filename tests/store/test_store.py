@@ -321,7 +321,7 @@ CREATE TABLE setup (
     id INTEGER PRIMARY KEY, tune_id INTEGER NOT NULL REFERENCES tune (id) ON DELETE CASCADE, instrument TEXT NOT NULL,
     idiom TEXT NOT NULL, tuning TEXT NOT NULL, capo INTEGER NOT NULL, fifth TEXT, sounding_key TEXT NOT NULL,
     created_at TEXT NOT NULL, options TEXT NOT NULL, name TEXT NOT NULL, revision INTEGER NOT NULL,
-    step INTEGER NOT NULL, patterns TEXT NOT NULL
+    step INTEGER NOT NULL, patterns TEXT NOT NULL, practice TEXT NOT NULL
 ) STRICT;
 INSERT INTO setup SELECT * FROM new_setup;
 DROP TABLE new_setup;

@@ -43,11 +43,11 @@ def _ahead(bar: ArrangedBar, following: Sequence[ArrangedBar], context: BarConte
     if last is None or note is None or not 1 <= note.finger <= 4 or any(_rings_on(note, after) for after in following):
         return bar
     run = list(_run(bar.strokes, note))
-    if any(one.slur and not one.slur.grace for _, one in run):
+    in_shape = any(stop[:2] == note.place for at, _ in run for stop in _held(bar, bar.strokes[at]))
+    if in_shape or any(one.slur and not one.slur.grace for _, one in run):
         return bar
     wanted = [_wanted(after) for after in following]
-    held = [(string, fret, by) for string, fret, by in _held(bar, last) if string != note.place.string]
-    held += [(*other.place, other.finger) for other in stops if other is not note]
+    held = [_beside(bar, bar.strokes[at], one) for at, one in run]
     before = bar.strokes[: run[-1][0]]
 
     def price(finger: int) -> tuple[int, int]:
@@ -106,13 +106,21 @@ def _held(bar: ArrangedBar, at: Stroke) -> list[tuple[int, int, int]]:
     ]
 
 
-def _fits(finger: int, note: FrettedNote, held: Sequence[tuple[int, int, int]], before: Sequence[Stroke]) -> bool:
-    """May a finger stop the note beside what is held, coming from what was stopped before?"""
-    if any(by == finger for _, _, by in held):
-        return False
-    frets = {string: fret for string, fret, _ in held}
-    fingers = {string: by for string, _, by in held}
-    if not in_order(frets, fingers, note.place.fret, finger):
-        return False
+def _beside(bar: ArrangedBar, stroke: Stroke, note: FrettedNote) -> tuple[tuple[int, int, int], ...]:
+    """(string, fret, finger) of all that is stopped beside a note: the shape that is held, what else is struck."""
+    held = [stop for stop in _held(bar, stroke) if stop[0] != note.place.string]
+    struck = [(*other.place, other.finger) for other in stroke.notes if other.place.fret and other is not note]
+    return (*held, *struck)
+
+
+def _fits(
+    finger: int, note: FrettedNote, held: Sequence[tuple[tuple[int, int, int], ...]], before: Sequence[Stroke]
+) -> bool:
+    """May a finger stop the note beside all that is held while it lies there, coming from what was stopped before?"""
+    for stops in held:
+        frets = {string: fret for string, fret, _ in stops}
+        fingers = {string: by for string, _, by in stops}
+        if finger in fingers.values() or not in_order(frets, fingers, note.place.fret, finger):
+            return False
     came = next((one for stroke in reversed(before) for one in stroke.notes if one.place.fret and one.finger), None)
     return came is None or in_order({0: came.place.fret}, {0: came.finger}, note.place.fret, finger)
