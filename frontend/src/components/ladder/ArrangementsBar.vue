@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { ArrangementRow, Ladder } from '@/api/client'
 
@@ -10,7 +10,9 @@ const emit = defineEmits<{ go: [id: number]; copy: [name: string]; rename: [name
 const vFocus = { mounted: (element: HTMLElement) => element.focus() }
 const asked = ref<'copy' | 'name' | null>(null)
 const name = ref('')
-const called = (row: ArrangementRow) => row.name || `${row.idiom} ${row.id}`
+const called = (row: Pick<ArrangementRow, 'id' | 'name' | 'idiom'>) => row.name || `${row.idiom} ${row.id}`
+// Grading the others takes a moment: until they are there, this one stands by itself.
+const own = computed(() => ({ id: props.ladder.setup_id, name: props.ladder.name, idiom: props.ladder.idiom, label: props.ladder.label, grade: 0 }))
 
 function ask(what: 'copy' | 'name') {
   asked.value = asked.value === what ? null : what
@@ -30,7 +32,7 @@ function done() {
     <label>
       <span class="quiet">Arrangement</span>
       <select :value="ladder.setup_id" @change="emit('go', Number(($event.target as HTMLSelectElement).value))">
-        <option v-for="row in rows ?? []" :key="row.id" :value="row.id">{{ called(row) }}: {{ row.label }}{{ row.grade ? `, grade ${row.grade}` : '' }}</option>
+        <option v-for="row in rows ?? [own]" :key="row.id" :value="row.id">{{ called(row) }}: {{ row.label }}{{ row.grade ? `, grade ${row.grade}` : '' }}</option>
       </select>
     </label>
     <button type="button" class="word-button link" @click="ask('name')">Name it</button>
