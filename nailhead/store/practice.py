@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, dataclass, field, fields
 
 from nailhead.core.practice.plan import Order
 from nailhead.core.practice.tempo import Progress, TempoSteps
@@ -16,7 +16,7 @@ from nailhead.store.database import NotFoundError
 class PracticeWish:
     """What a player has set: how the tempo is raised, in which order she learns."""
 
-    tempo: TempoSteps = TempoSteps()
+    tempo: TempoSteps = field(default_factory=TempoSteps)
     order: Order = Order.TUNE
 
 
@@ -26,7 +26,7 @@ def get_wish(connection: sqlite3.Connection, setup_id: int) -> PracticeWish:
     if row is None:
         raise NotFoundError(f"There is no setup {setup_id}.", field="setup", remedy="Go back to the tune.")
     kept = json.loads(row["practice"])
-    known = {field.name for field in fields(TempoSteps)}
+    known = {one.name for one in fields(TempoSteps)}
     order = kept.get("order")
     return PracticeWish(
         TempoSteps(**{name: value for name, value in kept.items() if name in known}),
