@@ -122,7 +122,7 @@ def _arrange(options: argparse.Namespace) -> None:
     from nailhead.core.arrange.teacher.path import level_path
 
     ladder = _ladder(options)
-    _put(options, _writer(options.to)(ladder, level_path(ladder, options.rung)))
+    _put(options, ladder, _writer(options.to)(ladder, level_path(ladder, options.rung)))
 
 
 def _practice(options: argparse.Namespace) -> None:
@@ -135,11 +135,12 @@ def _practice(options: argparse.Namespace) -> None:
 
     ladder = _ladder(options)
     material = material_of(ladder, Arrangement(level_path(ladder, options.rung)))
-    _put(options, write_plan(ladder.tune.title, plan_of(material, Order[options.order.upper()]), drills_of(material)))
+    plan = plan_of(material, Order[options.order.upper()])
+    _put(options, ladder, write_plan(ladder.tune.title, plan, drills_of(material)))
 
 
 def _ladder(options: argparse.Namespace) -> Ladder:
-    """The ladder that is asked for; what was chosen for it goes to stderr."""
+    """The ladder that is asked for."""
     from nailhead.core.arrange.fit.ladder import build_ladder
     from nailhead.core.arrange.fit.planned import planned, wished
     from nailhead.core.arrange.rows.ways import find_idiom
@@ -152,20 +153,23 @@ def _ladder(options: argparse.Namespace) -> Ladder:
     idiom = find_idiom(options.idiom, instrument)
     tune = _read(options)
     wish = wished(idiom, options.tuning, options.capo, fifth, options.key)
-    chosen = options.tuning is None and options.capo is None
-    if chosen:
+    if _chooses(options):
         wish = planned(tune, instrument, idiom, wish)
     own = tuple(_pattern(text) for text in options.pattern)
     choices = _choices(options.choose, options.melody)
-    ladder = build_ladder(fit_tune(tune, instrument, wish), idiom.id, choices, own)
-    for remark in (
-        (f"Chosen: {ladder.fit.setup.label}, sounds {ladder.fit.sounding_key}.",) if chosen else ()
-    ) + ladder.fit.remarks:
+    return build_ladder(fit_tune(tune, instrument, wish), idiom.id, choices, own)
+
+
+def _chooses(options: argparse.Namespace) -> bool:
+    """Is the setup the planner's choice?"""
+    return options.tuning is None and options.capo is None
+
+
+def _put(options: argparse.Namespace, ladder: Ladder, text: str) -> None:
+    """Writes what was made; what was chosen for it goes to stderr."""
+    chosen = (f"Chosen: {ladder.fit.setup.label}, sounds {ladder.fit.sounding_key}.",) if _chooses(options) else ()
+    for remark in (*chosen, *ladder.fit.remarks):
         print(f"nailhead: {remark}", file=sys.stderr)
-    return ladder
-
-
-def _put(options: argparse.Namespace, text: str) -> None:
     if options.output:
         options.output.write_text(text, encoding="utf-8")
     else:

@@ -17,7 +17,7 @@ from fastapi.testclient import TestClient
 from nailhead.cli import main
 from nailhead.demo.shelf import fill_shelf
 from nailhead.store.copies import DAYS, bring_back, copies_of, daily_copy, keep_copy, look_into
-from nailhead.store.database import Database
+from nailhead.store.database import MIGRATIONS, Database, migration_files
 from nailhead.store.opening import DataFileError
 from nailhead.store.tunes import add_tune, delete_tune, every_tune
 from nailhead.web.app import create_app
@@ -103,14 +103,19 @@ def test_what_was_kept_comes_back(database: Database, tmp_path: Path) -> None:
 
 
 def test_a_copy_of_an_older_nailhead_is_brought_up_to_date(database: Database, tmp_path: Path) -> None:
-    """One without a mark, of the version before."""
-    copy = keep_copy(database, tmp_path / "copy.sqlite3")
-    connection = sqlite3.connect(copy)
-    connection.execute("PRAGMA application_id = 0")
-    connection.execute("PRAGMA user_version = 6")
+    """One without a mark, of a version some migrations back; what it holds is there afterwards."""
+    copy = tmp_path / "copy.sqlite3"
+    connection = sqlite3.connect(copy, isolation_level=None)
+    for number, file in migration_files(MIGRATIONS):
+        if number <= 6:
+            connection.executescript(file.read_text(encoding="utf-8"))
+            connection.execute(f"PRAGMA user_version = {number}")
+    connection.execute("INSERT INTO tune (title, abc) VALUES ('Kept', 'X:1\nK:G\nG|')")
     connection.close()
     bring_back(database, copy)
     assert look_into(database.path).version == look_into(keep_copy(database, tmp_path / "y")).version > 6
+    with database.read() as opened:
+        assert [row["title"] for row in opened.execute("SELECT title FROM tune")] == ["Kept"]
 
 
 @pytest.mark.parametrize("kind", ["text", "empty", "other", "later", "cut"])
