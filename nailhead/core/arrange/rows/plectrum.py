@@ -77,9 +77,9 @@ ALPHABET: Alphabet = {
 }
 
 MANDOLIN_ROWS = (
-    Row("shuffle", "d . | d! u", 2, moving_from=2),
-    Row("waltz shuffle", "d . | d! u | d! u", 2, moving_from=2),
-    Row("jig", "d u d!", 2, moving_from=2),
+    Row("shuffle", "d . | d! u", 2, cost=-4, moving_from=2),
+    Row("waltz shuffle", "d . | d! u | d! u", 2, cost=-7, moving_from=2),
+    Row("jig", "d u d!", 2, cost=-3, moving_from=2),
     Row("doubled shuffle", "dp . | dp! u", 3, cost=-6, moving_from=3),
     Row("doubled waltz", "dp . | dp! u | dp! u", 3, cost=-9, moving_from=3),
     Row("doubled note", "dp .", 3, cost=-2, moving_from=3),
