@@ -6,7 +6,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
 PIP := $(BIN)/pip --disable-pip-version-check --quiet
-FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/take-home.html frontend/vite.config.ts frontend/vite.take-home.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 WEB_SOURCES := $(shell find nailhead -name '*.py' 2>/dev/null)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
@@ -117,7 +117,7 @@ $(STAMPS)/signs: tools/signs.py requirements/build.txt
 # The types of the API are made from the application's own OpenAPI document.
 $(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(STAMPS)/fonts $(STAMPS)/signs $(FRONT_SOURCES) $(WEB_SOURCES)
 	$(BIN)/nailhead openapi > frontend/openapi.json
-	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts && npx --no-install vite build --logLevel warn
+	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts && npx --no-install vite build --logLevel warn && npx --no-install vite build -c vite.take-home.config.ts --logLevel warn
 	@touch $@
 
 clean:

@@ -16,8 +16,11 @@ from nailhead.core.errors import NailheadError
 if TYPE_CHECKING:
     from nailhead.core.arrange.fit.ladder import Ladder
     from nailhead.core.arrange.rows.ways import Options
+    from nailhead.core.arrange.teacher.arrangement import Arrangement
     from nailhead.core.arrange.teacher.path import Path as Rungs
     from nailhead.core.music.tune import Tune
+    from nailhead.core.practice.material import Material
+    from nailhead.core.practice.plan import Order
     from nailhead.store.copies import Holdings
 
 #: Largest ABC file that is read, in bytes.
@@ -84,6 +87,10 @@ def _add_practice(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--order", choices=("tune", "hardest", "easiest"), default="tune", help="default: as in the tune"
     )
+    parser.add_argument(
+        "--take-home", type=Path, metavar="OUT.html", help="write the practice room as one file for a pupil instead"
+    )
+    parser.add_argument("--note", default="", metavar="TEXT", help="a word for the pupil on that page")
     parser.set_defaults(run=_practice)
 
 
@@ -134,9 +141,25 @@ def _practice(options: argparse.Namespace) -> None:
     from nailhead.formats.practice_text import write_plan
 
     ladder = _ladder(options)
-    material = material_of(ladder, Arrangement(level_path(ladder, options.rung)))
-    plan = plan_of(material, Order[options.order.upper()])
+    arrangement = Arrangement(level_path(ladder, options.rung))
+    material, order = material_of(ladder, arrangement), Order[options.order.upper()]
+    if options.take_home:
+        _take_home(options, material, arrangement, order)
+        return
+    plan = plan_of(material, order)
     _put(options, ladder, write_plan(ladder.tune.title, plan, drills_of(material)))
+
+
+def _take_home(options: argparse.Namespace, material: Material, arrangement: Arrangement, order: Order) -> None:
+    from datetime import date
+
+    from nailhead.sheet.options import SheetOptions
+    from nailhead.store.practice import PracticeWish
+    from nailhead.web.take_home import TakeHome, write_take_home
+
+    wish = PracticeWish(order=order)
+    taken = TakeHome(material, arrangement, SheetOptions(), wish, options.note, date.today())
+    options.take_home.write_text(write_take_home(taken), encoding="utf-8")
 
 
 def _ladder(options: argparse.Namespace) -> Ladder:

@@ -9,6 +9,7 @@ export const router = createRouter({
     { path: '/tunes/:tuneId(\\d+)/setup', name: 'setup', component: () => import('./views/SetupView.vue') },
     { path: '/setups/:setupId(\\d+)', name: 'ladder', component: () => import('./views/LadderView.vue') },
     { path: '/setups/:setupId(\\d+)/sheet', name: 'sheet', component: () => import('./views/SheetView.vue') },
+    { path: '/setups/:setupId(\\d+)/practice', name: 'practice', component: () => import('./views/PracticeView.vue') },
     { path: '/copies', name: 'copies', component: () => import('./views/StudioView.vue') },
     { path: '/packet', name: 'packet', component: () => import('./views/PacketView.vue') },
     { path: '/instruments/:instrument?/:tab?', name: 'instruments', component: () => import('./views/InstrumentsView.vue') },

@@ -47,15 +47,15 @@ class Passage:
 def passages_of(ladder: Ladder, arrangement: Arrangement, options: SheetOptions) -> list[Passage]:
     """Everything an arrangement has to print, or its chord part; the frame of a solo where the path has a solo bar."""
     if options.backs:
-        return [Passage("", tuple(_tune(ladder, backing_part(ladder, options.part))))]
+        return [Passage("", tuple(rows_written(ladder, backing_part(ladder, options.part))))]
     solo = ladder.solo in arrangement.rungs
     found = []
     if solo and options.kick_off and ladder.kick_off:
         found.append(Passage("Kick-off", (_frame(ladder.kick_off),)))
-    found.append(Passage("", tuple(_tune(ladder, bars_on_path(ladder, arrangement.rungs)))))
+    found.append(Passage("", tuple(rows_written(ladder, bars_on_path(ladder, arrangement.rungs)))))
     again = second_bars(ladder, arrangement)
     if options.second and again:
-        found.append(Passage("Second time through", tuple(_second(ladder, again))))
+        found.append(Passage("Second time through", tuple(rows_again(ladder, again))))
     if solo and options.ending and ladder.ending:
         found.append(Passage("Ending", (_frame(ladder.ending),)))
     return found
@@ -67,7 +67,8 @@ def _frame(frame: Frame) -> tuple[Item, ...]:
     )
 
 
-def _tune(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, ...]]:
+def rows_written(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, ...]]:
+    """The tune's bars, phrase by phrase."""
     written = ladder.tune.bars
     held = held_at_start(written)
     for start, stop in ladder.structure.phrases:
@@ -85,7 +86,7 @@ def _tune(ladder: Ladder, bars: Sequence[ArrangedBar]) -> Iterator[tuple[Item, .
         )
 
 
-def _second(ladder: Ladder, again: Mapping[int, ArrangedBar]) -> Iterator[tuple[Item, ...]]:
+def rows_again(ladder: Ladder, again: Mapping[int, ArrangedBar]) -> Iterator[tuple[Item, ...]]:
     """The bars that differ, those of a phrase side by side, without repeat signs of their own."""
     held = held_at_start(ladder.tune.bars)
     for start, stop in ladder.structure.phrases:

@@ -31,6 +31,19 @@ def svg_page(
     )
 
 
+def svg_groups(
+    groups: Mapping[str, Iterable[Mark]], width: float, height: float, title: str, inks: Inks = COLOURED
+) -> str:
+    """A picture in groups, each with a class of its name, so that a page can hide one of them."""
+    body = "".join(
+        f'<g class="{name}">{"".join(_paint(mark, inks) for mark in group)}</g>' for name, group in groups.items()
+    )
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_n(width)} {_n(height)}" role="img">'
+        f'<title>{_words(title)}</title><g font-kerning="none" style="font-kerning:none">{body}</g></svg>'
+    )
+
+
 def _words(text: str) -> str:
     """Text as it stands in a picture."""
     return escape(plain(text))

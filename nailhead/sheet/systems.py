@@ -160,14 +160,18 @@ class SystemSetter:
         clef = self.staff.clef(item.written.key)[1]
         return max(names, clef + METRE * self.style.gap) if first else clef
 
-    def draw(self, system: System, first: bool) -> list[Mark]:
-        """The marks of a system; its first string lies at y = 0."""
+    def columns(self, system: System, first: bool) -> tuple[float, list[Column]]:
+        """Where the first bar of a system begins (mm), and every bar's column as it is set there."""
         x = self._margin_width(system[0].item, first)
         natural = sum(bar.column.width for bar in system)
         room = self.line - x
         factor = room / natural if natural > FILL_FROM * room or natural > room else 1.0
+        return x, [laid.column.stretched(factor) for laid in system]
+
+    def draw(self, system: System, first: bool) -> list[Mark]:
+        """The marks of a system; its first string lies at y = 0."""
+        x, columns = self.columns(system, first)
         marks = self._margin(system[0].item.written, x, first)
-        columns = [laid.column.stretched(factor) for laid in system]
         for at, (laid, column) in enumerate(zip(system, columns, strict=True)):
             marks += moved(self._bar(laid.item, column), x, 0)
             onward = columns[at + 1].places[0] if at + 1 < len(system) else -0.5 * self.style.gap

@@ -14,6 +14,7 @@ from nailhead.core.arrange.values import FrettedNote, Grade, Ornament, Stroke, T
 from nailhead.core.errors import PathError
 from nailhead.core.fretboard.cautions import cautions
 from nailhead.core.music.note_names import NOTE_NAMES, note_name
+from nailhead.core.sound.playing import pace_at
 from nailhead.sheet.columns import Column
 from nailhead.sheet.ladder_view import (
     STYLE,
@@ -54,7 +55,6 @@ from nailhead.web.models import (
     RungModel,
     SpotModel,
 )
-from nailhead.web.pacing import tempo_of
 from nailhead.web.paint import mark_models
 
 #: So many phrases come with the ladder; the others when they are scrolled near.
@@ -106,7 +106,7 @@ def ladder_model(bench: Bench) -> LadderModel:
         title=ladder.tune.title,
         label=f"{fit.setup.instrument.name}: {fit.setup.label}",
         idiom=ladder.idiom.name,
-        tempo=tempo_of(ladder.tune),
+        tempo=pace_at(ladder.tune).bpm,
         shape_key=str(fit.shape_key),
         sounding_key=str(fit.sounding_key),
         metre=str(ladder.tune.metre),

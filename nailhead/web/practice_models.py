@@ -20,8 +20,8 @@ class SpanModel(Model):
 
     place: int
     again: bool
-    start: str
-    end: str
+    start: float
+    end: float
 
 
 class LoopModel(Model):
@@ -152,4 +152,4 @@ def _loop(loop: Loop) -> LoopModel:
 
 
 def _span(span: Span) -> SpanModel:
-    return SpanModel(place=span.spot.index, again=span.spot.again, start=str(span.start), end=str(span.end))
+    return SpanModel(place=span.spot.index, again=span.spot.again, start=float(span.start), end=float(span.end))

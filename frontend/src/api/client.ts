@@ -140,6 +140,14 @@ export const api = {
     `/api/setups/${setupId}/cells/${place}/${rung}/sound?${query({ tempo, revision })}`,
   alternatives: (setup_id: number, place: number, rung: number) =>
     got(server.GET('/api/setups/{setup_id}/bars/{place}/alternatives', { params: { path: { setup_id, place }, query: { rung } } })),
+  practice: (setupId: number) => got(server.GET('/api/setups/{setup_id}/practice', setupAt(setupId))),
+  setPractice: (setupId: number, wish: t.PracticeWish) =>
+    got(server.PUT('/api/setups/{setup_id}/practice', { ...setupAt(setupId), ...with_(wish) })),
+  said: (setup_id: number, step: string, said: t.Said) =>
+    got(server.POST('/api/setups/{setup_id}/practice/steps/{step}/said', { params: { path: { setup_id, step } }, ...with_({ said }) })),
+  room: (setup_id: number, size: t.Room['size']) =>
+    got(server.GET('/api/setups/{setup_id}/practice/room', { params: { path: { setup_id }, query: { size } as never } })) as Promise<t.Room>,
+  takeHomeAddress: (setupId: number, note: string) => `/api/setups/${setupId}/practice/take-home?${query({ note })}`,
   frames: (setupId: number) => got(server.GET('/api/setups/{setup_id}/frames', setupAt(setupId))),
   choices: (setupId: number) => got(server.GET('/api/setups/{setup_id}/options', setupAt(setupId))),
   sheet: (setupId: number) => got(server.GET('/api/setups/{setup_id}/sheet', setupAt(setupId))),

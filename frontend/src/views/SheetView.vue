@@ -30,6 +30,7 @@ const print = () => window.print()
       <RouterLink to="/">Tunes</RouterLink>
       <RouterLink :to="{ name: 'ladder', params: { setupId } }">Ladder</RouterLink>
       <strong>Sheet</strong>
+      <RouterLink :to="{ name: 'practice', params: { setupId } }">Practice</RouterLink>
       <span v-if="sheet?.name" class="quiet">{{ sheet.name }}</span>
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />

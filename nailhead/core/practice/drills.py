@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import TypeVar
 
@@ -16,7 +16,7 @@ from nailhead.core.music.clock import clock_of
 from nailhead.core.music.metre import Metre, Time
 from nailhead.core.practice.material import Material, Spot
 from nailhead.core.practice.shapes import BookShape, open_note, shapes_of, struck_shape
-from nailhead.core.practice.spans import cut, join_span
+from nailhead.core.practice.spans import cut, join_span, join_title
 
 #: So many joins are drilled, the hardest.
 HARDEST_JOINS = 3
@@ -53,7 +53,8 @@ class Drill:
 
 def drills_of(material: Material) -> tuple[Drill, ...]:
     """Every drill that the path asks for, in the order of the kinds."""
-    return tuple(drill for make in MAKERS for drill in make(material))
+    drills = (drill for make in MAKERS for drill in make(material))
+    return tuple(replace(drill, title=drill.title[:1].upper() + drill.title[1:]) for drill in drills)
 
 
 def _numbers(material: Material, spots: Sequence[Spot]) -> tuple[int, ...]:
@@ -134,7 +135,7 @@ def _most(found: Mapping[K, list[Spot]]) -> list[tuple[K, list[Spot]]]:
 def _patterns(material: Material) -> Iterator[Drill]:
     """Each stroke or roll of the path by itself, over open strings and the shape that is held there."""
     found: dict[str, list[Spot]] = {}
-    for spot in material.new:
+    for spot in (spot for spot in material.new if not material.offset(spot)):
         for name in dict.fromkeys(material.bars[spot].patterns):
             found.setdefault(name, []).append(spot)
     for name, spots in _most(found):
@@ -308,7 +309,7 @@ def _joins(material: Material) -> Iterator[Drill]:
         bars = cut(material.bars[before], left.start, left.end), cut(material.bars[after], right.start, right.end)
         reasons = material.bars[before].join.reasons
         numbers = material.written(before).number, material.written(after).number
-        title = f"From bar {numbers[0]} into {numbers[1]}"
+        title = join_title(material, before, after)
         said = reasons[0].sentence if reasons else "Only the step from the one to the other."
         yield Drill(Kind.JOIN, title, said, bars, material.written(before).metre, tuple(sorted(set(numbers))))
 

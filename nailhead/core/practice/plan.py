@@ -16,7 +16,7 @@ from nailhead.core.arrange.values import Grade
 from nailhead.core.errors import PathError
 from nailhead.core.music.form import parts_of
 from nailhead.core.practice.material import Material, Spot, name_of
-from nailhead.core.practice.spans import Span, halves, join_span, whole
+from nailhead.core.practice.spans import Span, halves, join_span, join_title, whole
 
 #: A bar of this grade or above is taken in halves first (ours).
 IN_HALVES = 5
@@ -258,18 +258,20 @@ class _Maker:
 
 def _title(kind: Kind, numbers: Sequence[int], spans: Sequence[Span], material: Material) -> str:
     first, last = numbers[0], numbers[-1]
+    full = [span for span in spans if not material.offset(span.spot)]
+    if full and kind in (Kind.TWO, Kind.LINE, Kind.PART):  # an upbeat has no number that anybody says
+        first = material.written(full[0].spot).number
     again = ", second time" if any(span.spot.again for span in spans) and kind is not Kind.WHOLE else ""
     if kind is Kind.WHOLE:
         return "The whole, as it is played"
     if kind is Kind.JOIN:
-        return f"From bar {first} into {last}{again}" if first != last else f"Bar {first} into itself{again}"
+        return join_title(material, spans[0].spot, spans[1].spot) + again
     if kind is Kind.HALF:
         return f"Bar {first}, {'first' if not spans[0].start else 'second'} half{again}"
     if kind is Kind.PART:
         part = next((material.written(span.spot).part for span in spans if material.written(span.spot).part), "")
         return f"Part {part}, bars {first} to {last}" if part else f"Bars {first} to {last}"
     if kind is Kind.BAR:
-        full = [span for span in spans if not material.offset(span.spot)]
         number = material.written(full[-1].spot).number if full else last
         return f"Bar {number}{' with its upbeat' if len(spans) > 1 else ''}{again}"
     return f"Line, bars {first} to {last}" if kind is Kind.LINE else f"Bars {first} and {last}"

@@ -105,6 +105,16 @@ def join_span(material: Material, before: Spot, after: Spot) -> tuple[Span, Span
     return Span(before, start, left.length), Span(after, ZERO, end)
 
 
+def join_title(material: Material, before: Spot, after: Spot) -> str:
+    """How a join is called: by the bars' numbers, an upbeat by what it is."""
+    first, last = material.written(before).number, material.written(after).number
+    if material.offset(before):
+        return f"From the upbeat into bar {last}"
+    if material.offset(after):
+        return f"From bar {first} into the upbeat"
+    return f"From bar {first} into {last}" if first != last else f"Bar {first} into itself"
+
+
 def halves(material: Material, spot: Spot) -> tuple[Span, Span] | None:
     """Both halves of a bar, cut at a beat; None for a bar of one beat."""
     bar, cut = material.bars[spot], _middle(material, spot)

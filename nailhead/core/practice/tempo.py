@@ -60,6 +60,18 @@ class Progress:
     done: bool = False
 
 
+def every_way(steps: TempoSteps) -> dict[Progress, dict[Said, Progress]]:
+    """What each word makes of every state that can be come to, times played left at 0: for a page without a server."""
+    found: dict[Progress, dict[Said, Progress]] = {}
+    waiting = [begun(steps)]
+    while waiting:
+        progress = waiting.pop()
+        if progress not in found:
+            found[progress] = {said: replace(after(progress, said, steps), played=0) for said in Said}
+            waiting += found[progress].values()
+    return found
+
+
 def begun(steps: TempoSteps) -> Progress:
     return Progress(steps.start)
 
@@ -75,5 +87,5 @@ def after(progress: Progress, said: Said, steps: TempoSteps) -> Progress:
     if clean < steps.clean:
         return replace(progress, clean=clean, played=played)
     if progress.percent >= steps.goal:
-        return Progress(progress.percent, clean, played, done=True)
+        return Progress(progress.percent, steps.clean, played, done=True)
     return Progress(min(steps.goal, progress.percent + steps.step), 0, played)

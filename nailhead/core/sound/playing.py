@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from functools import lru_cache
 
 import numpy as np
 
-from nailhead.core.arrange.grade import whole_notes_a_second
+from nailhead.core.arrange.grade import PRACTICE_BPM, whole_notes_a_second
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.errors import NailheadError
 from nailhead.core.fretboard.setup import Setup
 from nailhead.core.music.metre import Metre, Time
-from nailhead.core.music.tune import Tempo
+from nailhead.core.music.tune import Tempo, Tune
 from nailhead.core.sound.pluck import PEAK, RATE, Samples, Timbre, pluck, timbre_of
 from nailhead.core.sound.soundings import GRACE, RING, soundings_of
+from nailhead.core.sound.voices import tick
 
 #: How long a string takes to be pushed up.
 BENT = 0.15
@@ -56,15 +58,22 @@ class Pace:
 
     def seconds(self, onset: Time, metre: Metre) -> float:
         """When a moment of a full bar comes, in seconds from its start; off-beat eighths may swing."""
-        plain = float(onset) * self.whole
-        beat = float(self.beat)
-        if not self.swing or metre.compound or metre.free or self.beat.numerator != 1:
-            return plain
-        beats, within = divmod(float(onset), beat)
-        half = 0.5 + self.swing * (SWUNG - 0.5)
-        share = within / beat
-        moved = 2 * share * half if share < 0.5 else half + 2 * (share - 0.5) * (1 - half)
-        return (beats + moved) * beat * self.whole
+        return (float(onset) + self.swing * swung_by(onset, metre, self.beat)) * self.whole
+
+
+def pace_at(tune: Tune, bpm: int | None = None, swing: float = 0.0, count_in: int = 0) -> Pace:
+    """The pace asked for, else the tune's own, else a practice tempo; raises PlayingError for one nobody plays."""
+    beat = tune.tempo.beat if tune.tempo else Fraction(3, 8) if tune.metre.compound else Fraction(1, 4)
+    usual = round(tune.tempo.bpm) if tune.tempo else PRACTICE_BPM
+    return Pace(beat, bpm or usual, swing, count_in)
+
+
+def swung_by(onset: Time, metre: Metre, beat: Time) -> float:
+    """How much later a moment of a full bar comes at full swing, in whole notes: most in the middle of a beat."""
+    if metre.compound or metre.free or beat.numerator != 1:
+        return 0.0
+    share = float(onset % beat / beat)
+    return 2 * (SWUNG - 0.5) * min(share, 1 - share) * float(beat)
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,10 +160,7 @@ def _ringing(hertz: float, timbre: Timbre) -> Samples:
 
 @lru_cache(maxsize=1)
 def _click() -> Samples:
-    """A wooden tick: a short, high, dying tone."""
-    time = np.arange(round(0.05 * RATE)) / RATE
-    tick: Samples = PEAK * np.sin(2 * np.pi * 1500 * time) * np.exp(-90 * time)
-    return tick
+    return tick(1500, RATE)
 
 
 def _bent(ringing: Samples, cents: int) -> Samples:

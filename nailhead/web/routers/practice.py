@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from datetime import date
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends
+from fastapi import APIRouter, Depends, Query, Response
 
 from nailhead.core.practice.drills import drills_of
 from nailhead.core.practice.material import Material, material_of
 from nailhead.core.practice.plan import plan_of
 from nailhead.core.practice.tempo import Progress, after, begun
-from nailhead.store.database import Database
+from nailhead.core.sound.voices import EDITION, VOICE_RATE, voice
+from nailhead.formats.wav import write_flac
+from nailhead.store.database import Database, NotFoundError
 from nailhead.store.practice import get_progress, get_wish, keep_progress, set_wish
 from nailhead.web.apart import ApartRoute
-from nailhead.web.bench import open_bench
+from nailhead.web.bench import Bench, open_bench
 from nailhead.web.dependencies import database
+from nailhead.web.downloads import file_response
 from nailhead.web.practice_models import (
     PracticeModel,
     PracticeWishModel,
@@ -24,16 +28,56 @@ from nailhead.web.practice_models import (
     practice_model,
     progress_model,
 )
+from nailhead.web.practice_room import room_of
+from nailhead.web.remembered import remembered
+from nailhead.web.room_models import RoomModel
+from nailhead.web.take_home import TakeHome, write_take_home
 from nailhead.web.workshop import Shop, Workshop
 
 router = APIRouter(prefix="/api/setups/{setup_id}/practice", tags=["practice"], route_class=ApartRoute)
-ROUTERS = (router,)
+voices = APIRouter(prefix="/api/voices", tags=["practice"], route_class=ApartRoute)
+ROUTERS = (router, voices)
 Db = Annotated[Database, Depends(database)]
+
+
+Size = Literal["large", "medium", "small"]
+#: A sound never changes under its address.
+_FOR_EVER = {"Cache-Control": "public, max-age=31536000, immutable"}
 
 
 def _material(setup_id: int, db: Database, shop: Workshop) -> Material:
     bench = open_bench(db, setup_id, shop)
     return material_of(bench.shown, bench.arrangement)
+
+
+@router.get("/room", response_model=RoomModel)
+def room(setup_id: int, db: Db, shop: Shop, size: Size = "large") -> Response:
+    """What is drawn and what sounds: lines of tab with the place of every moment, every string, company, drills."""
+
+    def view(bench: Bench) -> RoomModel:
+        material = material_of(bench.shown, bench.arrangement)
+        return room_of(material, bench.sheet, size, bench.setup.name, bench.tune.id)
+
+    return remembered(db, setup_id, shop, view, size)
+
+
+@router.get("/take-home", response_class=Response)
+def take_home(setup_id: int, db: Db, shop: Shop, note: Annotated[str, Query(max_length=1000)] = "") -> Response:
+    """The practice room as one HTML file for a pupil, with a word from the teacher."""
+    bench = open_bench(db, setup_id, shop)
+    with db.read() as connection:
+        wish = get_wish(connection, setup_id)
+    material = material_of(bench.shown, bench.arrangement)
+    taken = TakeHome(material, bench.arrangement, bench.sheet, wish, note, date.today(), bench.setup.name)
+    return file_response(write_take_home(taken), "text/html; charset=utf-8", f"{bench.computed.tune.title}.html")
+
+
+@voices.get("/{edition}/{name}", response_class=Response)
+def voice_file(edition: str, name: str) -> Response:
+    """One sound of the practice room, as FLAC."""
+    if edition != EDITION:
+        raise NotFoundError("That sound is of another version.", field="edition", remedy="Load the page again.")
+    return Response(write_flac(voice(name), VOICE_RATE), media_type="audio/flac", headers=_FOR_EVER)
 
 
 @router.get("")

@@ -16,6 +16,7 @@ const emit = defineEmits<{ keys: [shown: boolean] }>()
       <RouterLink :to="{ name: 'setup', params: { tuneId: ladder.tune_id } }">Setup</RouterLink>
       <strong>Ladder</strong>
       <RouterLink :to="{ name: 'sheet', params: { setupId } }">Sheet</RouterLink>
+      <RouterLink :to="{ name: 'practice', params: { setupId } }">Practice</RouterLink>
     <slot />
   </Teleport>
   <div class="top">

@@ -1,0 +1,20 @@
+/** One channel of sound as a WAV file of 16 bits (RIFF, PCM). */
+export function wavOf(sound: AudioBuffer): Blob {
+  const samples = sound.getChannelData(0)
+  const file = new DataView(new ArrayBuffer(44 + 2 * samples.length))
+  const text = (at: number, letters: string) => [...letters].forEach((letter, place) => file.setUint8(at + place, letter.charCodeAt(0)))
+  text(0, 'RIFF')
+  file.setUint32(4, 36 + 2 * samples.length, true)
+  text(8, 'WAVEfmt ')
+  file.setUint32(16, 16, true)
+  file.setUint16(20, 1, true)
+  file.setUint16(22, 1, true)
+  file.setUint32(24, sound.sampleRate, true)
+  file.setUint32(28, 2 * sound.sampleRate, true)
+  file.setUint16(32, 2, true)
+  file.setUint16(34, 16, true)
+  text(36, 'data')
+  file.setUint32(40, 2 * samples.length, true)
+  samples.forEach((value, at) => file.setInt16(44 + 2 * at, Math.round(32767 * Math.max(-1, Math.min(1, value))), true))
+  return new Blob([file], { type: 'audio/wav' })
+}
