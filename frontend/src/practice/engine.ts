@@ -1,18 +1,15 @@
+import './quiet'
+
 // The clock alone: the library's own index makes a second audio context and prints to the console.
 import 'tone/build/esm/core/clock/Transport.js'
 import { Context } from 'tone/build/esm/core/context/Context.js'
 import { setContext } from 'tone/build/esm/core/context/GlobalContext.js'
-import { OfflineContext } from 'tone/build/esm/core/context/OfflineContext.js'
 
 import type { Voice } from '@/api/types'
+import { SteppedContext } from './offline'
 import type { Programme } from './programme'
-import { bpmOf, makeRig, TICKS, type Levels } from './rig'
-
-/** How a round is begun and whether it comes again. */
-export interface Rounds {
-  countIn: 'none' | 'first' | 'every'
-  again: boolean
-}
+import { bpmOf, makeRig, type Levels } from './rig'
+import { againFrom, beginOf, makeRounds, type Rounds } from './rounds'
 
 /** Seconds that are scheduled ahead: enough for a grace before its note, too short to be felt. */
 const AHEAD = 0.075
@@ -21,14 +18,17 @@ const TAIL = 2.5
 
 /** Plays programmes on the audio clock: tempo, levels and what is played change at once, and a loop has no gap. */
 export function makeEngine() {
-  const context = new Context({ lookAhead: AHEAD, updateInterval: 0.02, clockSource: 'timeout', latencyHint: 'interactive' })
+  // The browser's own context: the library's stand-in for it takes minutes over a sound file.
+  const context = new Context({ context: new AudioContext({ latencyHint: 'interactive' }), lookAhead: AHEAD, updateInterval: 0.02, clockSource: 'timeout' })
   setContext(context)
   const voices = new Map<string, AudioBuffer>()
   const levels: Levels = { melody: 1, others: 1, company: 1, count: 1, before: 1 }
   const rig = makeRig(context, voices, levels)
   const { transport } = context
   let ended = () => {}
+  const rounds = makeRounds(context, rig.strike, () => ended())
   let begun = 0
+  let turn = 0
 
   /** Fetches what is not there yet, told one by one; what cannot be had is told at the end. */
   async function load(wanted: readonly Voice[], progress: (done: number, all: number) => void) {
@@ -51,37 +51,33 @@ export function makeEngine() {
     return failed.filter((voice) => voice !== null)
   }
 
-  function setRounds(on: { loop: boolean; loopStart: unknown; loopEnd: unknown }, programme: Programme, rounds: Rounds) {
-    on.loop = rounds.again
-    on.loopStart = `${Math.round((rounds.countIn === 'every' ? 0 : programme.round) * TICKS)}i`
-    on.loopEnd = `${Math.round(programme.end * TICKS)}i`
-  }
-
-  function put(programme: Programme, rounds: Rounds) {
-    rig.schedule(programme)
-    setRounds(transport, programme, rounds)
-    if (!rounds.again) transport.schedule(() => ended(), `${programme.end * TICKS}i`)
-  }
-
-  /** Plays from the beginning, or from a moment of the programme (whole notes). */
-  function play(programme: Programme, rounds: Rounds, from?: number) {
+  /** Plays a programme from its beginning. */
+  function play(programme: Programme, how: Rounds) {
     stop()
-    void context.resume()
-    put(programme, rounds)
-    begun = context.now()
-    const start = from ?? (rounds.countIn === 'none' ? programme.lead : 0)
-    transport.start(begun, `${start * TICKS}i`)
+    const mine = turn
+    // A browser lets sound begin by a hand only, and the clock does not run before.
+    void context.resume().then(() => {
+      if (mine !== turn) return
+      const start = rounds.begin(programme, how)
+      begun = context.now()
+      transport.start(begun, start)
+    })
   }
+
+  /** Other sounds at the same times: the programme goes on where it is. */
+  const goOn = (programme: Programme, how: Rounds) => rounds.goOn(programme, how, context.now())
 
   function stop() {
+    turn += 1
     transport.stop()
+    transport.cancel(0)
     rig.silence()
   }
 
   /** Whole notes from the programme's beginning that are heard now; null when nothing is played. */
   function position(): number | null {
     if (transport.state !== 'started') return null
-    return transport.getTicksAtTime(Math.max(begun, context.currentTime)) / TICKS
+    return rounds.position(Math.max(begun, context.currentTime))
   }
 
   function level(channel: keyof Levels, loud: number) {
@@ -90,22 +86,23 @@ export function makeEngine() {
   }
 
   /** So many rounds of a programme as sound, faster than they are heard. */
-  async function render(programme: Programme, rounds: Rounds, count: number, wholeSeconds: number): Promise<AudioBuffer> {
-    const once = rounds.countIn === 'every' ? programme.end : programme.end - programme.round
-    const start = rounds.countIn === 'none' ? programme.lead : 0
-    const seconds = (programme.end - start + (count - 1) * once) * wholeSeconds
-    const offline = new OfflineContext(1, seconds + TAIL, context.sampleRate)
+  async function render(programme: Programme, how: Rounds, count: number, wholeSeconds: number): Promise<AudioBuffer> {
+    const first = programme.end - beginOf(programme, how)
+    const seconds = (first + (count - 1) * (programme.end - againFrom(programme, how))) * wholeSeconds
+    const { sampleRate } = context
+    const raw = new OfflineAudioContext(1, Math.ceil((seconds + TAIL) * sampleRate), sampleRate)
+    const offline: SteppedContext = new SteppedContext(raw, (before) => apart.tidy(before))
+    const apart = makeRig(offline, voices, levels)
     offline.transport.bpm.setValueAtTime(bpmOf(wholeSeconds), 0)
-    makeRig(offline, voices, levels).schedule(programme)
-    setRounds(offline.transport, programme, { ...rounds, again: count > 1 })
-    offline.transport.start(0, `${start * TICKS}i`).stop(seconds)
-    return (await offline.render()).get() as AudioBuffer
+    const start = makeRounds(offline, apart.strike, () => {}).begin(programme, { ...how, again: count > 1 })
+    offline.transport.start(0, start).stop(seconds)
+    return offline.renderStepped()
   }
 
   return {
     load,
     play,
-    put,
+    goOn,
     stop,
     position,
     level,

@@ -1,9 +1,7 @@
 import type { Context } from 'tone/build/esm/core/context/Context.js'
 
-import { CHANNELS, type Channel, type Programme, type Strike } from './programme'
+import { CHANNELS, type Channel, type Strike } from './programme'
 
-/** The transport's ticks in a whole note. */
-export const TICKS = 4 * 192
 /** Loudest single voice; many sound together. */
 const MASTER = 0.6
 /** Seconds in which a string that is stopped fades. */
@@ -25,6 +23,7 @@ interface Ringing {
 export function makeRig(context: Context, voices: Voices, levels: Levels) {
   const buses = new Map(CHANNELS.map((channel) => [channel, context.createGain()]))
   const ringing = new Map<string, Ringing>()
+  const sounding = new Set<Ringing>()
   for (const [channel, bus] of buses) {
     bus.gain.value = MASTER * levels[channel]
     bus.connect(context.rawContext.destination as AudioNode)
@@ -40,10 +39,18 @@ export function makeRig(context: Context, voices: Voices, levels: Levels) {
     before.source.stop(at + FADE)
   }
 
+  function drop(voice: Ringing) {
+    voice.gain.disconnect()
+    sounding.delete(voice)
+  }
+
+  /** Lets go of what has ended before a moment, where the browser does not say so in time. */
+  const tidy = (before: number) => sounding.forEach((voice) => voice.end < before && drop(voice))
+
   function strike(one: Strike, time: number, wholeSeconds: number) {
     const buffer = voices.get(one.voice)
     if (!buffer) return
-    const at = Math.max(context.currentTime, time + one.late)
+    const at = Math.max(context.rawContext.currentTime, time + one.late)
     const seconds = Math.min(one.seconds, one.length * wholeSeconds, buffer.duration)
     stopString(one.string, at)
     const source = context.createBufferSource()
@@ -62,21 +69,15 @@ export function makeRig(context: Context, voices: Voices, levels: Levels) {
       gain.gain.linearRampToValueAtTime(0, end)
       source.stop(end)
     }
-    source.onended = () => gain.disconnect()
-    ringing.set(one.string, { gain, source, loud: one.loud, end })
-  }
-
-  /** Puts a programme on the context's transport, in place of what was there. */
-  function schedule(programme: Programme) {
-    const { transport } = context
-    transport.cancel(0)
-    for (const one of programme.strikes)
-      transport.schedule((time) => strike(one, time, 240 / transport.bpm.value), `${one.at * TICKS}i`)
+    const voice = { gain, source, loud: one.loud, end }
+    source.onended = () => drop(voice)
+    ringing.set(one.string, voice)
+    sounding.add(voice)
   }
 
   const silence = () => [...ringing.keys()].forEach((string) => stopString(string, context.currentTime))
   const level = (channel: Channel, loud: number) => buses.get(channel)!.gain.setTargetAtTime(MASTER * loud, context.currentTime, 0.01)
-  return { schedule, silence, level }
+  return { strike, silence, level, tidy }
 }
 
 /** Quarter notes a minute where a whole note lasts so many seconds. */

@@ -2,8 +2,9 @@ import { tryOnScopeDispose, useStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 
 import type { Room, Score } from '@/api/types'
-import { makeEngine, type Engine, type Rounds } from './engine'
+import { makeEngine, type Engine } from './engine'
 import { placeAt, programmeOf, type Channel, type Loop } from './programme'
+import type { Rounds } from './rounds'
 import { wavOf } from './wav'
 
 /** Slowest and fastest, in percent of the tune's tempo. */
@@ -116,7 +117,7 @@ export function useSounding(room: Ref<Room>, score: Ref<Score>, loop: Ref<Loop>)
   watch(levels, (now) => Object.entries(now).forEach(([channel, loud]) => engine?.level(channel as Channel, loud)))
   // Another stretch begins anew; another tempo, company or swing goes on where it is.
   watch(() => JSON.stringify(loop.value), () => playing.value && play())
-  watch([manner, rounds], () => playing.value && engine?.put(programme.value, rounds.value), { flush: 'sync' })
+  watch([manner, rounds], () => playing.value && engine?.goOn(programme.value, rounds.value), { flush: 'sync' })
   watch(room, () => void load())
   tryOnScopeDispose(() => (stop(), void engine?.close()))
 
