@@ -297,7 +297,7 @@ def test_a_plan_is_written(material: Material, tmp_path: Path, capsys: pytest.Ca
     assert "Chord change:" in write_plan("", plan_of(material), guitar)
     text = write_plan("Test", plan_of(material), drills_of(material))
     assert "Learn 5 bars of 6." in text and "comes back in 3" in text and "The whole, as it is played" in text
-    assert "Right hand alone:" in text and "basic stroke" in text
+    assert "Right hand alone:" in text and "Basic stroke" in text
     file = tmp_path / "tune.abc"
     file.write_text(f"X:1\nT:Test\nM:4/4\nL:1/8\nK:G\n{BODY}\n")
     assert main(["practice", str(file), "--rung", "3", "--order", "hardest"]) == 0

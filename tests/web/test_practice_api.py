@@ -63,3 +63,45 @@ def test_a_tempo_out_of_bounds_is_refused(client: TestClient, tempo: dict[str, i
     assert client.get(url).json()["tempo"] == before
     assert client.get("/api/setups/99999/practice").status_code == 404
     assert client.post(f"{url}/steps/zzz/said", json={"said": "clean"}).status_code == 422
+
+
+def test_a_room_has_what_it_plays_with(client: TestClient) -> None:
+    """Every sound that bars, backing and drills name is listed, comes as FLAC and may be kept for ever."""
+    setup = setup_of(client, "Lantern")
+    room = client.get(f"/api/setups/{setup}/practice/room").json()
+    names = {voice["name"] for voice in room["voices"]}
+    for score in (room["score"], *(drill["score"] for drill in room["drills"])):
+        for bar in score["bars"]:
+            assert {one["voice"] for take in bar["takes"] for one in take["heard"]} <= names
+            assert {name for notes in bar["backing"].values() for one in notes for name in one["voices"]} <= names
+    answer = client.get(room["voices"][-1]["address"])
+    assert answer.content[:4] == b"fLaC" and "immutable" in answer.headers["cache-control"]
+    assert room["companies"][0] == "boom-chuck" and room["break_after_min"] == 25 and len(room["cautions"]) == 2
+
+
+def test_a_room_follows_its_path_and_its_size(client: TestClient) -> None:
+    setup = setup_of(client, "Lantern")
+    url = f"/api/setups/{setup}/practice/room"
+    first = client.get(url).json()
+    assert client.get(url).json() == first
+    small = client.get(url, params={"size": "small"}).json()
+    assert len(small["score"]["tab"]) < len(first["score"]["tab"])
+    change(client, setup, "level", rung=6)
+    assert client.get(url).json()["score"]["bars"] != first["score"]["bars"]
+    assert client.get(url, params={"size": "huge"}).status_code == 422
+
+
+@pytest.mark.parametrize("name", ["0/banjo-5900.00", "1/kazoo", "1/banjo-99999.00", "1/banjo-0.00"])
+def test_a_sound_that_nobody_makes_is_refused(client: TestClient, name: str) -> None:
+    answer = client.get(f"/api/voices/{name}")
+    assert answer.status_code in (404, 422) and problem(answer)["remedy"]
+
+
+def test_a_page_to_take_home_is_a_download(client: TestClient) -> None:
+    setup = setup_of(client, "Lantern")
+    answer = client.get(f"/api/setups/{setup}/practice/take-home", params={"note": "Slow, with <care>"})
+    assert answer.headers["content-disposition"].endswith('.html"')
+    assert "Slow, with \\u003ccare>" in answer.text and "__TAKEN__" not in answer.text
+    assert client.get("/api/setups/99999/practice/take-home").status_code == 404
+    too_long = client.get(f"/api/setups/{setup}/practice/take-home", params={"note": "x" * 1001})
+    assert too_long.status_code == 422

@@ -25,7 +25,7 @@ EDITION = "1"
 SILENCE = 0.001
 #: The instrument whose sound bass, chords and drone have.
 COMPANY = "guitar"
-_STRING = re.compile(r"([a-z-]{1,40})-(\d{1,5}\.\d\d)")
+_STRING = re.compile(r"((?=[a-z-]{1,40}-)[a-z]+(?:-[a-z]+)*)-(\d{1,5}\.\d\d)")
 
 
 class VoiceError(NailheadError):
