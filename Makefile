@@ -40,6 +40,7 @@ bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, me
 	$(BIN)/python -W ignore -m tests.bench_shelf
 	$(BIN)/python -m tests.bench_plan
 	$(BIN)/python -W ignore -m tests.bench_ladder
+	$(BIN)/python -W ignore -m tests.bench_practice
 	$(BIN)/python -W ignore -m tests.bench_load
 
 corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), planner, banjo ladders and chords (300), cores of settings (all)

@@ -7,6 +7,8 @@ import statistics
 import tempfile
 import threading
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import httpx
@@ -33,19 +35,25 @@ PRESS = """key => new Promise(done => {
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder, socket.socket() as probe:
+    with tempfile.TemporaryDirectory() as folder, served(Path(folder)) as address:
+        measure(address)
+
+
+@contextmanager
+def served(folder: Path) -> Iterator[str]:
+    """An empty data file served on loopback."""
+    with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-        probe.close()
-        database = Database(Path(folder) / "bench.sqlite3")
-        server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
-        thread = threading.Thread(target=server.run, daemon=True)
-        thread.start()
-        while not server.started:
-            time.sleep(0.05)
-        measure(f"http://127.0.0.1:{port}")
-        server.should_exit = True
-        thread.join(timeout=5)
+    database = Database(folder / "bench.sqlite3")
+    server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.05)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join(timeout=5)
 
 
 def measure(address: str) -> None:

@@ -21,6 +21,7 @@ function bar(place: number, length: number, more: Partial<BarScore> = {}): BarSc
   return {
     place,
     again: false,
+    upbeat: false,
     number: place,
     length,
     half: length / 2,
@@ -44,7 +45,7 @@ const score: Score = {
   ],
   tab: [],
 }
-const manner = { percent: 100, swing: 0, company: 'jig' }
+const manner = { percent: 100, wholeSeconds: 2, swing: 0, company: 'jig' }
 
 describe('loops', () => {
   it('lead back by the pickup where the last bar has room for it', () => {
@@ -94,12 +95,22 @@ describe('a programme', () => {
 
   it('swings by what is asked, and takes what suits the tempo', () => {
     const others = (percent: number, swing: number, of: Score) =>
-      programmeOf(of, loopOfBars(of, 3, 3), { percent, swing, company: '' }).strikes.find((one) => one.channel === 'others')!
+      programmeOf(of, loopOfBars(of, 3, 3), { ...manner, percent, swing, company: '' }).strikes.find((one) => one.channel === 'others')!
     expect(others(100, 0.5, score).at - others(100, 0, score).at).toBeCloseTo(0.02)
     const slow = { upto: 60, heard: [note(0), note(0.75, { melody: false })] }
     const shaken = { ...score, bars: score.bars.map((one) => ({ ...one, takes: [slow, ...one.takes] })) }
     expect(others(60, 0, shaken).at).toBe(1.75)
     expect(others(65, 0, shaken).at).toBe(1.5)
+  })
+
+  it('gives a grace its own moment before its note, but not before the stretch', () => {
+    const graced = [note(0, { late: -0.07 }), note(0.5, { late: -0.07 })]
+    const here = { ...score, bars: score.bars.map((one) => ({ ...one, takes: [{ upto: 150, heard: graced }] })) }
+    const tune = programmeOf(here, loopOfBars(here, 3, 3), manner).strikes.filter((one) => one.channel === 'melody')
+    expect(tune.map((one) => [one.at, one.late])).toEqual([
+      [1, -0.07],
+      [1.465, 0],
+    ])
   })
 
   it('says where it is', () => {

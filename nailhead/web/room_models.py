@@ -72,6 +72,7 @@ class BarScoreModel(Model):
 
     place: int
     again: bool
+    upbeat: bool
     number: int
     length: float
     half: float | None
@@ -187,6 +188,7 @@ def _bar(bar: BarScore, kind: str) -> BarScoreModel:
     return BarScoreModel(
         place=bar.place,
         again=bar.again,
+        upbeat=bar.upbeat,
         number=bar.number,
         length=float(bar.length),
         half=None if bar.half is None else float(bar.half),

@@ -11,8 +11,8 @@ import type { Programme } from './programme'
 import { bpmOf, makeRig, type Levels } from './rig'
 import { againFrom, beginOf, makeRounds, type Rounds } from './rounds'
 
-/** Seconds that are scheduled ahead: enough for a grace before its note, too short to be felt. */
-const AHEAD = 0.075
+/** Seconds that are scheduled ahead: enough for a page that is busy drawing, too short to be felt. */
+const AHEAD = 0.05
 /** Seconds that strings ring on behind a sound file's last round. */
 const TAIL = 2.5
 

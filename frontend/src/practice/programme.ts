@@ -53,6 +53,7 @@ export interface Programme {
 /** How it is played, apart from tempo and levels. */
 export interface Manner {
   percent: number
+  wholeSeconds: number
   swing: number
   company: string
 }
@@ -139,8 +140,11 @@ function* strikesOf(bar: BarScore, span: Span, from: number, manner: Manner): Ge
   for (const one of span.silent ? [] : take.heard) {
     if (!inside(one.at)) continue
     const channel = one.melody ? 'melody' : 'others'
-    const { late, seconds, voice, loud, bend } = one
-    yield { at: moved(one), late, seconds, length: Infinity, voice, loud, bend, string: `string ${one.string}`, channel }
+    const { seconds, voice, loud, bend } = one
+    // A grace has a moment of its own, but for one before the stretch's first note.
+    const early = Math.min(0, one.late) / manner.wholeSeconds
+    const [at, late] = moved(one) + early >= from ? [moved(one) + early, Math.max(0, one.late)] : [moved(one), one.late]
+    yield { at, late, seconds, length: Infinity, voice, loud, bend, string: `string ${one.string}`, channel }
   }
   for (const one of bar.backing[manner.company] ?? []) {
     if (!inside(one.at)) continue

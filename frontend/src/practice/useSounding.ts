@@ -53,7 +53,7 @@ export function useSounding(room: Ref<Room>, score: Ref<Score>, loop: Ref<Loop>)
 
   const company = computed(() => (room.value.companies.includes(mix.value.company) ? mix.value.company : (room.value.companies[0] ?? '')))
   const wholeSeconds = computed(() => (room.value.whole_s * 100) / percent.value)
-  const manner = computed(() => ({ percent: percent.value, swing: mix.value.swing, company: company.value }))
+  const manner = computed(() => ({ percent: percent.value, wholeSeconds: wholeSeconds.value, swing: mix.value.swing, company: company.value }))
   const programme = computed(() => programmeOf(score.value, loop.value, manner.value))
   const rounds = computed<Rounds>(() => ({ countIn: mix.value.countIn, again: again.value }))
   const levels = computed(() => ({ ...Object.fromEntries(FADERS.map(([name]) => [name, mix.value.on[name] ? loudness(mix.value.level[name]) : 0])), before: 0.4 }))

@@ -119,7 +119,9 @@ export function useStretch(room: Ref<Room>, steps: Ref<PracticeStep[]>) {
     if (reach.value === 'whole') return 'The whole, as it is played'
     const number = (bar: number) => score.value.bars[bar]!.number
     const spans = loop.value.pickup ? loop.value.spans.slice(0, -1) : loop.value.spans
-    const [from, to] = [number(spans[0]!.bar), number(spans[spans.length - 1]!.bar)]
+    const full = spans.filter((span) => !score.value.bars[span.bar]!.upbeat)
+    if (!full.length) return 'The upbeat'
+    const [from, to] = [number(full[0]!.bar), number(full[full.length - 1]!.bar)]
     if (reach.value === 'half') return `Bar ${from}, ${second.value ? 'second' : 'first'} half`
     return (from === to ? `Bar ${from}` : `Bars ${from} to ${to}`) + (loop.value.pickup ? ', round by the pickup' : '')
   })

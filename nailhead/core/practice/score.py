@@ -67,11 +67,12 @@ class Start:
 @dataclass(frozen=True)
 class BarScore:
     """One bar as it sounds. `again` as it is played from the second time on, where that is otherwise; `place` is that
-    of the written bar, `half` where its second half begins, None for a bar of one beat.
+    of the written bar, `half` where its second half begins, None for a bar of one beat; an `upbeat` begins late.
     """
 
     place: int
     again: bool
+    upbeat: bool
     number: int
     length: Time
     half: Time | None
@@ -118,6 +119,7 @@ def score_of(material: Material) -> Score:
             BarScore(
                 spot.index,
                 spot.again,
+                bool(material.offset(spot)),
                 written.number,
                 material.bars[spot].length,
                 cut[1].start if cut else None,
@@ -157,6 +159,7 @@ def drill_score(ladder: Ladder, drill: Drill) -> Score:
     bars = tuple(
         BarScore(
             place,
+            False,
             False,
             bar.number,
             bar.length,

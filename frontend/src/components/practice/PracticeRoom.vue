@@ -38,6 +38,8 @@ const veil = ref<(typeof VEILS)[number]>('all')
 const alone = ref(false)
 const rested = ref(0)
 const ready = computed(() => loaded.value[1] > 0 && loaded.value[0] + sounding.missing.value === loaded.value[1])
+/** By turns it says whose it is. */
+const title = computed(() => (reach.value === 'turns' && heard.value ? (heard.value.silent ? 'Your turn' : 'My turn') : named.value))
 const tired = computed(() => sounding.played.value - rested.value > props.room.break_after_min * 60)
 
 function takeStep(id: string) {
@@ -152,7 +154,7 @@ onMounted(() => void sounding.load())
     </p>
     <div class="work">
       <div class="tab-side">
-        <h2 class="named" role="status">{{ named }}</h2>
+        <h2 class="named" role="status">{{ title }}</h2>
         <TabLines :lines="score.tab" :marked="marked" :heard="heard" :anchor="anchor" :veil="veil" :pickable="drill === null" @pick="stretch.pick" />
       </div>
       <aside v-if="!alone" class="side">
