@@ -85,6 +85,7 @@ class Offers:
         self.idiom = idiom
         self.right = idiom.right
         self.slurs = idiom.has(Adds.SLURS, rung)
+        self.slurs_thin = idiom.right.slurs_thin and idiom.has(Adds.FLOW, rung)
         self.drops = idiom.has(Adds.DROPS, rung)
         self.plucks = Catch.PLUCK in idiom.rung(rung).catches
         self.brushes = idiom.rung(rung).brushes
@@ -298,6 +299,10 @@ class Offers:
 
     # -- melody
 
+    def _rather_slurs(self, grid: Grid, at: int) -> bool:
+        """Is the left hand asked first for an off-beat note? Where slurs are thin, in every second group of a bar."""
+        return self.slurs and not (self.slurs_thin and grid.place_in_bar(at) % 2)
+
     def plain(self, grid: Grid, index: int, at: int) -> list[Strike]:
         """How melody segment `index` may be sounded by itself."""
         return self.melody(grid, index, at, None, slurs=True)
@@ -318,7 +323,7 @@ class Offers:
                 continue
             if off_beat and finger in right.on_beat and not (voice and voice.way is Way.DRAG):
                 cost += COSTS["struck off the beat" if grid.in_twos else "struck behind the beat"]
-            if off_beat and self.slurs and slurs:
+            if off_beat and slurs and self._rather_slurs(grid, at):
                 cost += right.rather_slurs
             if voice is None or voice.also is None:
                 way = voice.way if voice and voice.by else self._own_way(grid, voice, finger, at)

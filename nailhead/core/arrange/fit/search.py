@@ -62,7 +62,7 @@ class Fitter:
         #: Is something struck where the melody rests?
         self.over_rests = idiom.has(Adds.FLOW, rung) or idiom.has(Adds.RESTS, rung)
         self.offers = Offers(idiom, rung)
-        self.phase = (self.offers.slurs, self.offers.drops, self.offers.plucks)
+        self.phase = (self.offers.slurs, self.offers.slurs_thin, self.offers.drops, self.offers.plucks)
         self.change = COSTS["pattern changes"] // (2 if idiom.has(Adds.MOVES, rung) else 1)
         self._again = _again_prices(idiom, COSTS["finger forced"] if forced else IMPOSSIBLE)
         follows = idiom.right.follows

@@ -167,11 +167,11 @@ class RightHand:
     `doubling` is None, or which finger doubles a melody note: the same one in one movement, or another that is free.
     `on_top` keeps every struck note below the melody's; `covers` is what a filler on the string of a sounding melody
     note costs; `restrikes` lets a melody note be struck again that is no chord tone, `rather_slurs` is what it costs to
-    strike an off-beat note where the left hand might sound it, `slur_again` what a slur right behind a slur costs,
-    where a plucked note dies soon. With `yields_place` a filler keeps off the place that
-    the melody comes to one count later, else off its whole string. `spreads` moves runs over the
-    strings from the rung of moves on, so that every note rings into the next. `given` are the only patterns, where
-    somebody asks how a bar goes under those.
+    strike an off-beat note where the left hand might sound it, in every second group alone from the rung of flow on
+    with `slurs_thin`; `slur_again` is what a slur right behind a slur costs, where a plucked note dies soon. With
+    `yields_place` a filler keeps off the place that the melody comes to one count later, else off its whole string.
+    `spreads` moves runs over the strings from the rung of moves on, so that every note rings into the next. `given` are
+    the only patterns, where somebody asks how a bar goes under those.
     """
 
     alphabet: Alphabet
@@ -194,6 +194,7 @@ class RightHand:
     covers: int = COSTS["melody string"]
     restrikes: bool = False
     rather_slurs: int = 0
+    slurs_thin: bool = False
     slur_again: int = 0
     yields_place: bool = False
     spreads: bool = False

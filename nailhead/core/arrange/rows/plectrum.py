@@ -104,8 +104,9 @@ MANDOLIN_ROWS = (
 
 #: A single note and a light strum behind it; in eighths from the rung of flow on.
 GUITAR_ROWS = (
-    Row("touch", "d . | S12 .", 2),
-    Row("moving touch", "d . | d! s12", 2, moving_from=2, to_rung=2),
+    Row("touch", "d . | S12 .", 2, cost=-5, to_rung=2),
+    Row("held touch", "d . | S12 .", 3),
+    Row("moving touch", "d . | d! s12", 2, cost=-4, moving_from=2, to_rung=2),
     Row("jig touch", "d . S12", 2),
     Row("waltz touch", "d . | S12 . | S12 .", 2),
     Row("bass and strum", "d . | St st", 3, cost=-3),
@@ -179,6 +180,7 @@ def picked(alphabet: Alphabet, rows: tuple[Row, ...], covers: int = IMPOSSIBLE, 
         ways={PICK: Way.DOWN},
         restrikes=True,
         rather_slurs=3,
+        slurs_thin=True,
         slur_again=6,
         covers=covers,
         yields_place=True,
