@@ -1,13 +1,53 @@
 """How hypothesis runs: `make test` always with the same examples, so that a red run can be had again; `make fuzz` with
-new ones.
+new ones. A ladder that one test has built is there for the next one of its process: ladders are values.
 """
 
 from __future__ import annotations
 
+import gc
 import os
+import pickle
+from collections.abc import Callable
 
+from cachetools import LRUCache
 from hypothesis import settings
+
+# Before anything else takes the function from there.
+from nailhead.core.arrange.fit import ladder as ladders
+from nailhead.core.arrange.fit.ladder import Ladder
+from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows
+from nailhead.core.fretboard.fit import Fit
+from nailhead.core.music.decisions import Decisions
 
 settings.register_profile("same", derandomize=True, print_blob=True)
 settings.register_profile("fuzz", print_blob=True)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "same"))
+
+#: Looked through for garbage less often, as the server's workers do.
+gc.set_threshold(20_000, 20, 50)
+#: So many ladders are kept by each process of a test run.
+KEPT = 120
+
+
+def built_once(build: Callable[..., Ladder]) -> Callable[..., Ladder]:
+    """The same ladder for the same fit, way and decisions."""
+    kept: LRUCache[object, tuple[object, Ladder]] = LRUCache(KEPT)
+
+    def build_ladder(
+        fit: Fit,
+        idiom: str | Idiom | None = None,
+        options: Options = USUAL,
+        own: OwnRows = (),
+        decisions: Decisions | None = None,
+    ) -> Ladder:
+        way = id(idiom) if isinstance(idiom, Idiom) else idiom
+        key = pickle.dumps(fit), way, options, own, repr(decisions)
+        if key not in kept:
+            kept[key] = idiom, build(fit, idiom, options, own, decisions)
+        return kept[key][1]
+
+    return build_ladder
+
+
+ladders.build_ladder = built_once(ladders.build_ladder)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import cache
 
 import pytest
 from mingus.core import chords as mingus_chords
@@ -26,6 +27,7 @@ from nailhead.sheet.marks import Text
 from nailhead.sheet.options import SheetOptions
 from nailhead.sheet.page import layout_sheet
 from tests.core.test_tune import tune
+from tests.corpora import sized
 from tests.demo import demo_tunes
 from tests.sheet.test_layout import overlapping
 from tests.struck import letters
@@ -85,10 +87,11 @@ def test_each_metre_has_its_figure(metre: str, body: str, onsets: list[int]) -> 
 
 @pytest.mark.parametrize("instrument", [name for name in INSTRUMENTS if not name.startswith("saz")])
 def test_only_chord_tones_are_struck_and_a_hand_holds_them(instrument: str) -> None:
-    """Every pattern on every demo tune: bars filled, chord tones as mingus spells them, four fingers."""
-    for found in demo_tunes():
+    """Every pattern on demo tunes: bars filled, chord tones as mingus spells them, four fingers."""
+    for found in demo_tunes()[: sized(4, 99)]:
         ladder = ladder_on(instrument, found)
         setup = ladder.fit.setup
+        holdable = cache(lambda stops, setup=setup: finger_stops(dict(stops), setup) is not None)
         for row in backing_of(setup.instrument.kind):
             for written, harmony, bar in zip(
                 ladder.tune.bars, ladder.structure.harmony, backing_part(ladder, row.name), strict=True
@@ -97,12 +100,16 @@ def test_only_chord_tones_are_struck_and_a_hand_holds_them(instrument: str) -> N
                 for stroke in bar.strokes:
                     chord = next(span.chord for span in reversed(harmony) if span.onset <= stroke.onset)
                     stops = {note.place.string: note.place.fret for note in stroke.notes if note.place.fret}
-                    assert finger_stops(stops, setup) is not None
+                    assert holdable(tuple(sorted(stops.items())))
                     for note in stroke.notes:
                         assert chord and note.role is Role.CHORD
-                        spelled = str(chord).replace("♯", "#").replace("♭", "b")
-                        tones = {_semitone(name) for name in mingus_chords.from_shorthand(spelled)}
-                        assert int(setup.sounding_cents(note.place) // 100) % 12 in tones
+                        assert int(setup.sounding_cents(note.place) // 100) % 12 in _tones(str(chord))
+
+
+@cache
+def _tones(chord: str) -> set[int]:
+    """The semitones of a chord as mingus spells it."""
+    return {_semitone(name) for name in mingus_chords.from_shorthand(chord.replace("♯", "#").replace("♭", "b"))}
 
 
 def _semitone(name: str) -> int:

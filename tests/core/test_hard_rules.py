@@ -23,7 +23,7 @@ from tests.tunes import tunes
 BANJO = find_instrument("banjo")
 IDIOMS = ("clawhammer", "three-finger")
 #: Tunes of the sample, shared by parts so that two workers can take turns; half of them in either tuning.
-SAMPLE, PARTS = sized(96, 300), sized(4, 12)
+SAMPLE, PARTS = sized(40, 300), sized(2, 12)
 TUNINGS = ("gDGBD", "gCGCD")
 
 

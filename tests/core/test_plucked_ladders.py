@@ -43,7 +43,7 @@ def test_rules_hold_under_fingers_and_thumb(instrument: str, idiom: str, tuning:
     """Real tunes: the melody on top, its own strings for what accompanies, no finger twice running but in chords; and
     every rung is a step.
     """
-    ladders = ladders_of(sized(9, 300), idiom, instrument, tuning)
+    ladders = ladders_of(sized(6, 300), idiom, instrument, tuning)
     assert len(ladders) >= 5
     for number, found in enumerate(ladders):
         assert violations(found, frame=number % 4 == 0) == [], found.tune.title

@@ -163,7 +163,7 @@ def test_stems_go_to_the_middle_and_seconds_stand_aside() -> None:
 def test_beams_leave_every_stem_its_length(staff: str) -> None:
     """No stem shorter than allowed, no beam steeper than a space, all stems of a beam on one side."""
     beams = 0
-    for tune in [*demo_tunes(), *(tune_of(chosen.text) for chosen in sample(sized(8, 20)))]:
+    for tune in [*demo_tunes(), *(tune_of(chosen.text) for chosen in sample(sized(4, 20)))]:
         ladder = ladder_of(tune)
         painter = painter_of(ladder, staff)
         for item in items_of(ladder, 6):
