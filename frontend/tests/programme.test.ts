@@ -35,7 +35,7 @@ function bar(place: number, length: number, more: Partial<BarScore> = {}): BarSc
 
 /** An upbeat of a quarter into bar 1; bar 2 has a quarter to spare at its end. */
 const score: Score = {
-  bars: [bar(0, 0.25), bar(1, 1, { starts: [start({ lead: 0, ends: { 2: 0.75 }, counts_length: 1.75 }), start({ at: 0.5 })] }), bar(2, 1), bar(3, 1)],
+  bars: [bar(0, 0.25), bar(1, 1, { starts: [start({ lead: { bar: 0, start: 0, end: 0.25 }, ends: { 2: 0.75 }, counts_length: 1.75 }), start({ at: 0.5 })] }), bar(2, 1), bar(3, 1)],
   order: [0, 1, 2, 1, 3],
   lines: [[0, 3]],
   parts: [[0, 3]],

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from nailhead.core.music.metre import Time
 from nailhead.core.practice.backing import Part
 from nailhead.core.practice.counting import Click
 from nailhead.core.practice.drills import Drill
@@ -57,13 +58,21 @@ class CompanyModel(Model):
     voices: list[str]
 
 
+class LeadModel(Model):
+    """An upbeat: a stretch of a bar."""
+
+    bar: int
+    start: float
+    end: float
+
+
 class StartModel(Model):
     """How a loop that begins `at` a moment of a bar is begun; `ends` are the bars that have room for its upbeat."""
 
     at: float
     counts: list[CountModel]
     counts_length: float
-    lead: int | None
+    lead: LeadModel | None
     ends: dict[int, float]
 
 
@@ -204,9 +213,13 @@ def _start(start: Start) -> StartModel:
         at=float(start.at),
         counts=[_count(one) for one in start.counts],
         counts_length=float(start.counts_length),
-        lead=start.lead,
+        lead=_lead(*start.lead) if start.lead else None,
         ends={place: float(end) for place, end in start.ends.items()},
     )
+
+
+def _lead(bar: int, start: Time, end: Time) -> LeadModel:
+    return LeadModel(bar=bar, start=float(start), end=float(end))
 
 
 def _count(one: Click) -> CountModel:

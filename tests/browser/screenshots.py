@@ -12,7 +12,6 @@ import uvicorn
 from playwright.sync_api import Page, sync_playwright
 
 from nailhead.demo.shelf import fill_shelf
-from nailhead.store.copies import daily_copy, keep_copy
 from nailhead.store.database import Database
 from nailhead.web.app import create_app
 from tests.browser.conftest import CHROMIUM, FLAGS
@@ -28,8 +27,6 @@ def main() -> None:
         probe.close()
         database = Database(Path(folder) / "demo.sqlite3")
         fill_shelf(database)
-        daily_copy(database)
-        copy = keep_copy(database, Path(folder) / "nailhead-2026-11-20.sqlite3")
         server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
         thread = threading.Thread(target=server.run, daemon=True)
         thread.start()
@@ -38,8 +35,8 @@ def main() -> None:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
+            play_a_line(page, f"http://127.0.0.1:{port}")
             take(page, f"http://127.0.0.1:{port}")
-            look_into_copy(page, f"http://127.0.0.1:{port}", copy)
             browser.close()
         server.should_exit = True
         thread.join(timeout=5)
@@ -147,14 +144,17 @@ def take(page: Page, address: str) -> None:
     shoot_phrase(page, "rungs-three-finger")
 
 
-def look_into_copy(page: Page, address: str, copy: Path) -> None:
-    """A copy before it is brought back; the data file lies where it does on a teacher's machine."""
-    page.goto(f"{address}/copies")
-    page.get_by_label("A copy", exact=True).set_input_files(copy)
-    page.get_by_role("button", name="Bring it back").wait_for()
-    usual = "The data file is ~/.local/share/nailhead/nailhead.sqlite3"
-    page.locator(".file").evaluate("(line, text) => { line.textContent = text }", usual)
-    shoot(page, "copies")
+def play_a_line(page: Page, address: str) -> None:
+    """A join of the plan in the practice room, while it sounds."""
+    page.goto(address)
+    open_ladder(page, "Three Steps to the Ferry", "Mandolin")
+    page.get_by_role("link", name="Practice").click()
+    page.locator(".play:enabled").wait_for()
+    for key in ("n", "c", "c", "n", "n", "2", "3", " "):
+        page.keyboard.press(key)
+    page.locator(".cursor").wait_for()
+    page.wait_for_timeout(2500)
+    shoot(page, "practice")
 
 
 def edit_a_note(page: Page) -> None:

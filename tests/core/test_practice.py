@@ -349,3 +349,23 @@ def test_every_metre_has_company_that_fits_it() -> None:
     assert [note.onset * 8 for note in drum if note.part == "drum"] == [0, 2, 4, 6]
     with pytest.raises(PathError, match="no backing"):
         backing_of(found, "brass band")
+
+
+def test_a_phrase_inside_the_tune_has_its_upbeat() -> None:
+    """Two phrases of four bars, both begun on the last quarter: bars 5 to 8 go round by that of bar 4, the first phrase
+    by its own, though another phrase's upbeat stands where the room is.
+    """
+    phrases = (
+        'D2|"G"G2 B2 d2 B2|"D"A2 F2 D2 F2|"G"G2 B2 d2 B2|"D"A2 F2 D2 A2|',
+        '"G"B2 G2 D2 G2|"C"E2 c2 e2 c2|"D"d2 c2 A2 F2|"G"G6|]',
+    )
+    material = material_at(ladder_for("".join(phrases)), 2)
+    second = loop_of(material, [whole(material, Spot(at)) for at in range(5, 9)])
+    assert second.pickup and [(span.spot.index, span.start, span.end) for span in second.lead_in] == [
+        (4, Fraction(3, 4), Fraction(1))
+    ]
+    first = loop_of(material, [whole(material, Spot(at)) for at in range(1, 5)])
+    assert first.pickup and (first.spans[-2].end, first.spans[-1].spot.index) == (Fraction(3, 4), 0)
+    assert first.length == second.length == 4
+    inside = loop_of(material, [whole(material, Spot(2)), whole(material, Spot(3))])
+    assert not inside.lead_in and not inside.pickup

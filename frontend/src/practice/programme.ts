@@ -79,7 +79,7 @@ export function loopOver(score: Score, spans: Span[]): Loop {
   const start = startOf(score.bars[first.bar]!, first.start)
   const begun = { counts: start.counts, countsLength: start.counts_length }
   if (start.lead === null || !near(start.at, first.start)) return { spans, lead: [], pickup: false, ...begun }
-  const lead = wholeBar(score, start.lead)
+  const lead: Span = { ...start.lead }
   const end = near(last.end, score.bars[last.bar]!.length) ? start.ends[last.bar] : undefined
   if (end === undefined) return { spans, lead: [lead], pickup: false, ...begun }
   return { spans: [...spans.slice(0, -1), { ...last, end }, lead], lead: [lead], pickup: true, ...begun }

@@ -51,7 +51,8 @@ class Take:
 
 @dataclass(frozen=True)
 class Start:
-    """How a loop begins `at` a moment of a bar: after the counts, and after upbeat `lead` where there is one.
+    """How a loop begins `at` a moment of a bar: after the counts, and after upbeat `lead` where there is one, a bar and
+    from when to when of it.
 
     `ends` says of the bars that have beats to spare for the upbeat when a round leaves them (handbook §8: the pickup
     trick).
@@ -60,7 +61,7 @@ class Start:
     at: Time
     counts: tuple[Click, ...]
     counts_length: Time
-    lead: int | None = None
+    lead: tuple[int, Time, Time] | None = None
     ends: Mapping[int, Time] = field(default_factory=dict)
 
 
@@ -202,7 +203,10 @@ def _starts(material: Material, spot: Spot, at: Mapping[Spot, int]) -> Iterator[
     (lead,) = loop.lead_in or (None,)
     before = lead.length if lead else ZERO
     counts, length = count_in(metre, before or (metre.length - offset if offset else ZERO))
-    yield Start(ZERO, counts, length, at[lead.spot] if lead else None, _ends(material, spot, at) if lead else {})
+    if lead:
+        yield Start(ZERO, counts, length, (at[lead.spot], lead.start, lead.end), _ends(material, spot, at))
+    else:
+        yield Start(ZERO, counts, length)
     cut = halves(material, spot)
     if cut:
         middle = cut[1].start

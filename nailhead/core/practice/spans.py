@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from nailhead.core.arrange.values import ArrangedBar, Role
+from nailhead.core.arrange.values import ArrangedBar, Role, Stroke
 from nailhead.core.music.metre import ZERO, Time
 from nailhead.core.practice.material import Material, Spot
 
@@ -45,42 +45,59 @@ def whole(material: Material, spot: Spot) -> Span:
 
 
 def loop_of(material: Material, spans: Sequence[Span]) -> Loop:
-    """A loop over spans. Where the bar before them is an upbeat into their first bar, and the last one has its beats to
-    spare, each round ends in that upbeat (handbook §8: the pickup trick).
+    """A loop over spans. Where an upbeat leads into their first bar, and the last one has its beats to spare, each
+    round ends in that upbeat (handbook §8: the pickup trick).
 
-    Spare are beats in which no melody note begins; an upbeat that is looped itself needs none.
+    Spare are beats in which no melody note begins, or which are the upbeat of the phrase behind; an upbeat that is
+    looped itself needs none.
     """
     spans = tuple(spans)
     first, last = spans[0], spans[-1]
     if first.start or last.end != material.bars[last.spot].length:
         return Loop(spans)
-    upbeat = _upbeat_into(material, first.spot)
-    if upbeat is None:
+    lead = _upbeat_into(material, first.spot)
+    if lead is None:
         return Loop(spans)
-    lead = whole(material, upbeat)
     missing = material.written(last.spot).metre.length - last.length if not material.offset(last.spot) else ZERO
     if missing == lead.length:
         return Loop((*spans, lead), (lead,), pickup=True)  # the tune's own bar leaves the room
-    if last.length > lead.length and _rests_from(material.bars[last.spot], last.end - lead.length):
-        return Loop((*spans[:-1], replace(last, end=last.end - lead.length), lead), (lead,), pickup=True)
+    cut = last.end - lead.length
+    if cut > ZERO and (_rests_from(material.bars[last.spot], cut) or _turns_at(material, last.spot, cut)):
+        return Loop((*spans[:-1], replace(last, end=cut), lead), (lead,), pickup=True)
     return Loop(spans, (lead,))
 
 
-def _upbeat_into(material: Material, spot: Spot) -> Spot | None:
-    """The upbeat that is played right before a bar, somewhere in the tune."""
+def _upbeat_into(material: Material, spot: Spot) -> Span | None:
+    """The upbeat that is played right before a bar: a bar of its own somewhere in the tune, or before a phrase as much
+    of the bar before it as the tune's own upbeat takes.
+    """
     for before, after in zip(material.order, material.order[1:], strict=False):
         if after.index == spot.index and material.offset(before):
-            return before
-    return None
+            return whole(material, before)
+    inside = next((one for one, after in zip(material.order, material.order[1:], strict=False) if after == spot), None)
+    if inside is None or not material.offset(material.order[0]):
+        return None
+    end = material.bars[inside].length
+    start = end - material.bars[material.order[0]].length
+    return Span(inside, start, end) if start > ZERO and _turns_at(material, inside, start) else None
+
+
+def _turns_at(material: Material, spot: Spot, onset: Time) -> bool:
+    """Does a bar end a phrase, and the upbeat of the next one begin in it at a moment?"""
+    ends = {stop - 1 for _, stop in material.ladder.structure.phrases}
+    return spot.index in ends and any(stroke.onset == onset for stroke in _sung(material.bars[spot]))
 
 
 def _rests_from(bar: ArrangedBar, onset: Time) -> bool:
     """Does no melody note begin at a moment of a bar or after it?"""
-    return all(
-        stroke.onset < onset
-        for stroke in bar.strokes
-        if any(note.role in (Role.MELODY, Role.FILL) and not note.held for note in stroke.notes)
-    )
+    return all(stroke.onset < onset for stroke in _sung(bar))
+
+
+def _sung(bar: ArrangedBar) -> Iterator[Stroke]:
+    """The strokes in which a melody note begins."""
+    for stroke in bar.strokes:
+        if any(note.role in (Role.MELODY, Role.FILL) and not note.held for note in stroke.notes):
+            yield stroke
 
 
 def cut(bar: ArrangedBar, start: Time, end: Time) -> ArrangedBar:
