@@ -16,4 +16,4 @@ def plain(text: str) -> str:
 
 def plain_name(title: str) -> str:
     """A title as a file's name without its ending: plain letters, and few of them, so that every system takes it."""
-    return "".join(one if one.isascii() and one.isalnum() else "-" for one in title[:MOST_LETTERS]).strip("-") or "tune"
+    return re.sub("[^0-9A-Za-z]+", "-", title[:MOST_LETTERS]).strip("-") or "tune"

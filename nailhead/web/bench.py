@@ -19,9 +19,10 @@ from nailhead.formats.decisions_json import decisions_document, read_decisions
 from nailhead.sheet.options import SheetOptions, read_options
 from nailhead.store.arrangements import StoredArrangement, get_arrangement
 from nailhead.store.database import Database
-from nailhead.store.setups import StoredSetup, get_setup
+from nailhead.store.setups import StoredSetup, get_setup, setups_of_tune
 from nailhead.store.tunes import StoredTune, get_tune
 from nailhead.web.ladders import first_rung, ladder_of
+from nailhead.web.naming import names_of
 from nailhead.web.workshop import Workshop
 
 Document = dict[str, Any]
@@ -29,7 +30,10 @@ Document = dict[str, Any]
 
 @dataclass(frozen=True)
 class Bench:
-    """A setup's tune, its computed ladder, and what has been decided on it. `ladder` has the kept cells in place."""
+    """A setup's tune, its computed ladder, and what has been decided on it. `ladder` has the kept cells in place.
+
+    `called` tells it from the tune's other arrangements, where there are `several`.
+    """
 
     setup: StoredSetup
     tune: StoredTune
@@ -37,6 +41,14 @@ class Bench:
     arrangement: Arrangement
     stored: StoredArrangement
     sheet: SheetOptions = field(default_factory=SheetOptions)
+    called: str = ""
+    several: bool = False
+
+    @property
+    def file_name(self) -> str:
+        """What a file of it is called, without an ending: the tune, and of several arrangements which one."""
+        title = self.computed.tune.title
+        return f"{title}, {self.called}" if self.several else title
 
     @cached_property
     def ladder(self) -> Ladder:
@@ -95,12 +107,18 @@ class Kept:
     setup: StoredSetup
     tune: StoredTune
     stored: StoredArrangement
+    siblings: tuple[StoredSetup, ...]
+
+    def called(self, shop: Workshop) -> str:
+        """What tells the arrangement from the tune's others."""
+        return names_of(self.siblings, shop)[self.setup.id]
 
 
 def read_kept(connection: sqlite3.Connection, setup_id: int) -> Kept:
     """An arrangement as it is kept; raises NotFoundError."""
     setup = get_setup(connection, setup_id)
-    return Kept(setup, get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id))
+    siblings = tuple(setups_of_tune(connection, setup.tune_id))
+    return Kept(setup, get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id), siblings)
 
 
 def open_bench(db: Database, setup_id: int, shop: Workshop) -> Bench:
@@ -121,7 +139,9 @@ def bench_of(kept: Kept, shop: Workshop) -> Bench:
         arrangement = first_arrangement(computed)
     else:
         arrangement = bring_along(computed, read_decisions(stored.document["decisions"], computed.idiom.right))
-    return Bench(setup, tune, computed, arrangement, stored, read_options((stored.document or {}).get("sheet", {})))
+    options = read_options((stored.document or {}).get("sheet", {}))
+    called, several = kept.called(shop), len(kept.siblings) > 1
+    return Bench(setup, tune, computed, arrangement, stored, options, called, several)
 
 
 def source_of(bench: Bench) -> Source:

@@ -252,10 +252,10 @@ class BroughtBack(Model):
 
 
 class ArrangementRow(Model):
-    """One arrangement of a tune: `name` is the teacher's, "" where she gave none."""
+    """One arrangement of a tune and what it is called there."""
 
     id: int
-    name: str
+    called: str
     label: str
     idiom: str
     grade: int

@@ -103,6 +103,7 @@ def ladder_model(bench: Bench) -> LadderModel:
         setup_id=bench.setup.id,
         tune_id=bench.tune.id,
         name=bench.setup.name,
+        called=bench.called,
         title=ladder.tune.title,
         label=f"{fit.setup.instrument.name}: {fit.setup.label}",
         idiom=ladder.idiom.name,
@@ -154,9 +155,7 @@ def beside_model(bench: Bench, index: int, other: Bench) -> BesideModel:
         for place, column in enumerate(frame.columns[index], start)
     ]
     below = frame_ladder(other.ladder)
-    return BesideModel(
-        name=other.setup.name or other.computed.idiom.name, height=below.cell_height, top=below.cell_top, cells=cells
-    )
+    return BesideModel(name=other.called, height=below.cell_height, top=below.cell_top, cells=cells)
 
 
 def frame_models(bench: Bench) -> list[StripModel]:

@@ -26,10 +26,13 @@ class Problem(BaseModel):
 
 
 class SetupSummary(Model):
-    """A kept setup, in words. `trouble` says why it no longer fits the tune, "" where it does."""
+    """A kept setup, in words. `name` is the teacher's, "" where she gave none, `called` that or what tells it from the
+    tune's others. `trouble` says why it no longer fits the tune, "" where it does.
+    """
 
     id: int
     name: str
+    called: str
     instrument: str
     label: str
     idiom: str
@@ -318,6 +321,7 @@ class LadderModel(Model):
     setup_id: int
     tune_id: int
     name: str
+    called: str
     title: str
     label: str
     idiom: str
@@ -368,7 +372,7 @@ class SheetModel(Model):
     """Pages as SVG in mm; `optional` where notes may be left out; `revision` comes back with a change of options."""
 
     title: str
-    name: str
+    called: str
     width: float
     height: float
     pages: list[str]

@@ -124,7 +124,7 @@ def lay(db: Database, setup_id: int, paper: str, colours: str) -> tuple[Sheet, s
         shop = open_workshop(connection)
     bench = open_bench(db, setup_id, shop)
     setup = bench.computed.fit.setup
-    label = f"{setup.instrument.name}: {setup.label}" + (f" · {bench.setup.name}" if bench.setup.name else "")
+    label = f"{setup.instrument.name}: {setup.label} · {bench.called}"
     return layout_sheet(bench.ladder, bench.arrangement, bench.sheet.on(paper, colours)), label
 
 

@@ -28,7 +28,7 @@ def room_of(
     material: Material,
     options: SheetOptions,
     size: str,
-    name: str = "",
+    called: str = "",
     tune_id: int | None = None,
     address: Callable[[str], str] = voice_address,
 ) -> RoomModel:
@@ -43,7 +43,7 @@ def room_of(
     names = voices_in([score, *(drill.score for drill in drills)])
     return RoomModel(
         title=ladder.tune.title,
-        name=name,
+        called=called,
         label=f"{ladder.fit.setup.instrument.name}: {ladder.fit.setup.label}",
         tune_id=tune_id,
         bpm=pace.bpm,

@@ -30,7 +30,7 @@ def remembered(
     """
     with db.read() as connection:
         kept = read_kept(connection, setup_id)
-    key = (view.__module__, view.__qualname__, more, shop.find(kept.setup.instrument), _all_of(kept))
+    key = (view.__module__, view.__qualname__, more, shop.find(kept.setup.instrument), _all_of(kept), kept.called(shop))
     with _LOCK:
         body = _ANSWERS.get(key)
     if body is None:

@@ -15,11 +15,13 @@ from nailhead.web.models import (
     SetupAnswer,
     SetupSummary,
 )
+from nailhead.web.naming import names_of
 from nailhead.web.shelf_models import TuneDetail
 from nailhead.web.workshop import Workshop
 
 
 def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetup], shop: Workshop) -> TuneDetail:
+    called = names_of(setups, shop)
     return TuneDetail(
         id=stored.id,
         title=stored.title,
@@ -29,12 +31,12 @@ def tune_detail(stored: StoredTune, tags: Sequence[str], setups: list[StoredSetu
         revision=stored.revision,
         archived=stored.archived,
         tags=list(tags),
-        setups=[setup_summary(stored, setup, shop) for setup in setups],
+        setups=[setup_summary(stored, setup, shop, called[setup.id]) for setup in setups],
     )
 
 
-def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> SetupSummary:
-    """A setup in words; one that a change of the tune has made impossible says so."""
+def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop, called: str) -> SetupSummary:
+    """A setup in words, and what it is called beside the tune's others; one that no longer fits its tune says so."""
     try:
         instrument = shop.find(setup.instrument)
         fit = fit_stored(tune.abc, instrument, setup.idiom, setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
@@ -43,6 +45,7 @@ def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Setup
         return SetupSummary(
             id=setup.id,
             name=setup.name,
+            called=called,
             instrument=setup.instrument,
             label=label,
             idiom=setup.idiom,
@@ -53,6 +56,7 @@ def setup_summary(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Setup
     return SetupSummary(
         id=setup.id,
         name=setup.name,
+        called=called,
         instrument=setup.instrument,
         label=f"{fit.setup.instrument.name}: {fit.setup.label}",
         idiom=setup.idiom,

@@ -150,7 +150,7 @@ class RoomModel(Model):
     """Everything that the practice room needs of an arrangement but the plan: it changes with the path alone."""
 
     title: str
-    name: str
+    called: str
     label: str
     tune_id: int | None
     bpm: int

@@ -45,7 +45,7 @@ class TakeHome:
     wish: PracticeWish
     note: str
     day: date
-    name: str = ""
+    called: str = ""
 
 
 def write_take_home(taken: TakeHome, page: Path = PAGE) -> str:
@@ -70,7 +70,7 @@ def _document(taken: TakeHome) -> dict[str, object]:
     inks = INKS[taken.options.colours]
     return {
         "key": name_of(ladder.tune.title, *(step.id for step in plan.steps)),
-        "room": room_of(material, taken.options, "large", taken.name, address=_inside).model_dump(mode="json"),
+        "room": room_of(material, taken.options, "large", taken.called, address=_inside).model_dump(mode="json"),
         "plan": practice_model(material, plan, drills_of(material), wish, {}).model_dump(mode="json"),
         "ways": {
             f"{state.percent} {state.clean} {str(state.done).lower()}": {

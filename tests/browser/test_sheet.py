@@ -12,7 +12,7 @@ from pypdf import PageObject, PdfReader
 from tests.browser.conftest import axe
 from tests.browser.test_screens import open_ladder
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("desk in the browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
 
 
 def open_sheet(page: Page, address: str) -> None:
@@ -84,7 +84,7 @@ def test_files_and_a_handout_come_out(page: Page, address: str, tmp_path: Path) 
     for name, ending in (("MIDI", "mid"), ("Text tab", "txt"), ("SVG", "svg"), ("ABC", "abc")):
         with page.expect_download() as waited:
             page.get_by_role("link", name=name, exact=True).click()
-        assert waited.value.suggested_filename == f"Lantern-on-the-Weir.{ending}"
+        assert waited.value.suggested_filename == f"Lantern-on-the-Weir-clawhammer.{ending}"
     page.get_by_role("region", name="Hand-out").get_by_label("4", exact=True).uncheck()
     with page.expect_download() as waited:
         page.get_by_role("link", name="Hand-out as PDF").click()

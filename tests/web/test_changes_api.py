@@ -126,7 +126,7 @@ def test_arrangements_side_by_side(client: TestClient, reel: int) -> None:
     client.put(f"/api/setups/{reel}/name", json={"name": "Mine"})
     copy = client.post(f"/api/setups/{reel}/copy", json={"name": "Tuesday group"}).json()["id"]
     change(client, copy, "level", rung=1)
-    rows = {row["name"]: row for row in client.get(f"/api/tunes/{tune}/arrangements").json()}
+    rows = {row["called"]: row for row in client.get(f"/api/tunes/{tune}/arrangements").json()}
     assert rows["Mine"]["grade"] > rows["Tuesday group"]["grade"]
     assert set(state(client, reel)["rungs"]) == {6} and set(state(client, copy)["rungs"]) == {1}
     assert client.get(f"/api/setups/{copy}/ladder").json()["name"] == "Tuesday group"

@@ -33,7 +33,7 @@ def test_every_export_is_what_it_says(client: TestClient, reel: int) -> None:
     def body(name: str, **how: object) -> bytes:
         answer = client.get(f"/api/setups/{reel}/export/{name}", params=how)  # type: ignore[arg-type]
         assert answer.status_code == 200, answer.text
-        assert answer.headers["content-disposition"].startswith('attachment; filename="Lantern-on-the-Weir.')
+        assert answer.headers["content-disposition"].startswith('attachment; filename="Lantern-on-the-Weir-clawhammer.')
         return answer.content
 
     assert b"Lantern on the Weir" in body("text")

@@ -64,7 +64,7 @@ onMounted(() => ask(() => api.shelf({ find: '', tag: '', archived: false, sort: 
         </label>
         <select v-if="chosen.get(row.id)?.rows.length" v-model.number="chosen.get(row.id)!.setup" :aria-label="`Arrangement of ${row.title}`">
           <option v-for="one in chosen.get(row.id)!.rows" :key="one.id" :value="one.id">
-            {{ one.name || one.idiom }}: {{ one.label }}, grade {{ one.grade }}
+            {{ one.called }}: {{ one.label }}, grade {{ one.grade }}
           </option>
         </select>
       </li>

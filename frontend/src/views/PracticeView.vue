@@ -25,7 +25,7 @@ watch(size, loadRoom)
       <RouterLink :to="{ name: 'ladder', params: { setupId } }">Ladder</RouterLink>
       <RouterLink :to="{ name: 'sheet', params: { setupId } }">Sheet</RouterLink>
       <strong>Practice</strong>
-      <span v-if="room?.name" class="quiet">{{ room.name }}</span>
+      <span v-if="room" class="quiet">{{ room.called }}</span>
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <WaitingNote v-else-if="!room || !plan">The room is being made ready …</WaitingNote>

@@ -82,12 +82,12 @@ async function forget(setup: SetupSummary) {
           <ul>
             <li v-for="setup in tune.setups" :key="setup.id">
               <div v-if="setup.trouble" class="open trouble">
-                <strong>No longer fits the tune</strong>
+                <strong>{{ setup.called }}: no longer fits the tune</strong>
                 <span>{{ setup.label }}. {{ setup.trouble }}</span>
               </div>
               <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
-                <strong><template v-if="setup.name">{{ setup.name }}: </template>Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
-                <span class="quiet">{{ setup.label }} · {{ setup.idiom }}</span>
+                <strong>{{ setup.called }}: Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
+                <span class="quiet">{{ setup.label }}<template v-if="setup.name"> · {{ setup.idiom }}</template></span>
               </RouterLink>
               <Button
                 v-if="fits(setup)"

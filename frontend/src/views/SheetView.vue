@@ -31,7 +31,7 @@ const print = () => window.print()
       <RouterLink :to="{ name: 'ladder', params: { setupId } }">Ladder</RouterLink>
       <strong>Sheet</strong>
       <RouterLink :to="{ name: 'practice', params: { setupId } }">Practice</RouterLink>
-      <span v-if="sheet?.name" class="quiet">{{ sheet.name }}</span>
+      <span v-if="sheet" class="quiet">{{ sheet.called }}</span>
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <WaitingNote v-else-if="!sheet">The sheet is being set …</WaitingNote>

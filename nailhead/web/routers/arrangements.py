@@ -161,7 +161,7 @@ def arrangements(tune_id: int, db: Db, shop: Shop) -> list[ArrangementRow]:
 
 
 def _row(kept: Kept, shop: Workshop) -> ArrangementRow:
-    setup = setup_summary(kept.tune, kept.setup, shop)
+    setup = setup_summary(kept.tune, kept.setup, shop, kept.called(shop))
     grade, trouble = 0, setup.trouble
     if not trouble:
         try:
@@ -171,7 +171,7 @@ def _row(kept: Kept, shop: Workshop) -> ArrangementRow:
         except NailheadError as error:
             trouble = str(error)
     return ArrangementRow(
-        id=setup.id, name=setup.name, label=setup.label, idiom=setup.idiom, grade=grade, trouble=trouble
+        id=setup.id, called=setup.called, label=setup.label, idiom=setup.idiom, grade=grade, trouble=trouble
     )
 
 
@@ -180,7 +180,7 @@ def copy(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
     """Another arrangement of the tune that begins as this one stands."""
     with db.write() as connection:
         kept = read_kept(connection, copy_setup(connection, setup_id, wish.name))
-    return setup_summary(kept.tune, kept.setup, shop)
+    return setup_summary(kept.tune, kept.setup, shop, kept.called(shop))
 
 
 @router.put("/setups/{setup_id}/name")
@@ -189,7 +189,7 @@ def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
     with db.write() as connection:
         name_setup(connection, setup_id, wish.name)
         kept = read_kept(connection, setup_id)
-    return setup_summary(kept.tune, kept.setup, shop)
+    return setup_summary(kept.tune, kept.setup, shop, kept.called(shop))
 
 
 @router.post("/arrangements", status_code=201)

@@ -56,7 +56,7 @@ def room(setup_id: int, db: Db, shop: Shop, size: Size = "large") -> Response:
 
     def view(bench: Bench) -> RoomModel:
         material = material_of(bench.shown, bench.arrangement)
-        return room_of(material, bench.sheet, size, bench.setup.name, bench.tune.id)
+        return room_of(material, bench.sheet, size, bench.called, bench.tune.id)
 
     return remembered(db, setup_id, shop, view, size)
 
@@ -68,8 +68,8 @@ def take_home(setup_id: int, db: Db, shop: Shop, note: Annotated[str, Query(max_
     with db.read() as connection:
         wish = get_wish(connection, setup_id)
     material = material_of(bench.shown, bench.arrangement)
-    taken = TakeHome(material, bench.arrangement, bench.sheet, wish, note, date.today(), bench.setup.name)
-    return file_response(write_take_home(taken), "text/html; charset=utf-8", f"{bench.computed.tune.title}.html")
+    taken = TakeHome(material, bench.arrangement, bench.sheet, wish, note, date.today(), bench.called)
+    return file_response(write_take_home(taken), "text/html; charset=utf-8", f"{bench.file_name}.html")
 
 
 @voices.get("/{edition}/{name}", response_class=Response)

@@ -9,7 +9,7 @@ from fastapi import APIRouter, BackgroundTasks, Depends
 from nailhead.core.arrange.rows.ways import find_idiom
 from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
-from nailhead.store.setups import add_setup, delete_setup, get_setup
+from nailhead.store.setups import add_setup, delete_setup, get_setup, setups_of_tune
 from nailhead.store.tunes import get_tune
 from nailhead.web.apart import ApartRoute, warm
 from nailhead.web.dependencies import database, workers
@@ -19,6 +19,7 @@ from nailhead.web.models import (
     SetupSummary,
     SetupWish,
 )
+from nailhead.web.naming import names_of
 from nailhead.web.plan_models import NeckModel, PlanModel, PlanWish, Said, WhyNot
 from nailhead.web.planning import draw_neck, plans_for, reason_against
 from nailhead.web.render import setup_answer, setup_summary
@@ -57,11 +58,12 @@ def keep_setup(
             sounding_key=answer.sounding_tonic,
         )
         tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
+        called = names_of(setups_of_tune(connection, tune_id), shop)[setup_id]
     if elsewhere:
         warm(elsewhere, f"/api/setups/{setup_id}/ladder")
     else:
         later.add_task(ladder_of, tune, setup, shop)
-    return setup_summary(tune, setup, shop)
+    return setup_summary(tune, setup, shop, called)
 
 
 @apart.post("/tunes/{tune_id}/setups/plan")

@@ -152,7 +152,7 @@ def _sheet_model(bench: Bench) -> SheetModel:
     titles = [f"{laid.title}, page {at} of {len(laid.pages)}" for at in range(1, len(laid.pages) + 1)]
     return SheetModel(
         title=laid.title,
-        name=bench.setup.name,
+        called=bench.called,
         width=laid.width,
         height=laid.height,
         pages=[
@@ -199,7 +199,7 @@ def export(
     media, ending, write = EXPORTS[name]
     bench = _bench(setup_id, db, shop)
     body = write(bench, Wanted(pace_of(bench, tempo, swing, count_in), page, dpi))
-    return file_response(body, media, f"{bench.computed.tune.title}.{ending}")
+    return file_response(body, media, f"{bench.file_name}.{ending}")
 
 
 @router.get("/handout", response_class=Response)
@@ -214,4 +214,4 @@ def handout(
     bench = _bench(setup_id, db, shop)
     laid = layout_handout(bench.shown, rungs, [phrase - 1 for phrase in phrases], bench.sheet)
     body = write_pdf([laid], laid.title, INKS[bench.sheet.colours])
-    return file_response(body, "application/pdf", f"{laid.title} hand-out.pdf")
+    return file_response(body, "application/pdf", f"{bench.file_name} hand-out.pdf")

@@ -10,9 +10,8 @@ const emit = defineEmits<{ go: [id: number]; copy: [name: string]; rename: [name
 const vFocus = { mounted: (element: HTMLElement) => element.focus() }
 const asked = ref<'copy' | 'name' | null>(null)
 const name = ref('')
-const called = (row: Pick<ArrangementRow, 'id' | 'name' | 'idiom'>) => row.name || `${row.idiom} ${row.id}`
 // Grading the others takes a moment: until they are there, this one stands by itself.
-const own = computed(() => ({ id: props.ladder.setup_id, name: props.ladder.name, idiom: props.ladder.idiom, label: props.ladder.label, grade: 0 }))
+const own = computed(() => ({ id: props.ladder.setup_id, called: props.ladder.called, label: props.ladder.label, grade: 0 }))
 
 function ask(what: 'copy' | 'name') {
   asked.value = asked.value === what ? null : what
@@ -32,7 +31,7 @@ function done() {
     <label>
       <span class="quiet">Arrangement</span>
       <select :value="ladder.setup_id" @change="emit('go', Number(($event.target as HTMLSelectElement).value))">
-        <option v-for="row in rows ?? [own]" :key="row.id" :value="row.id">{{ called(row) }}: {{ row.label }}{{ row.grade ? `, grade ${row.grade}` : '' }}</option>
+        <option v-for="row in rows ?? [own]" :key="row.id" :value="row.id">{{ row.called }}: {{ row.label }}{{ row.grade ? `, grade ${row.grade}` : '' }}</option>
       </select>
     </label>
     <button type="button" class="word-button link" @click="ask('name')">Name it</button>
@@ -42,7 +41,7 @@ function done() {
       <select :value="beside ?? ''" @change="emit('beside', Number(($event.target as HTMLSelectElement).value) || null)">
         <option value="">nothing</option>
         <template v-for="row in rows ?? []" :key="row.id">
-          <option v-if="row.id !== ladder.setup_id && !row.trouble" :value="row.id">{{ called(row) }}</option>
+          <option v-if="row.id !== ladder.setup_id && !row.trouble" :value="row.id">{{ row.called }}</option>
         </template>
       </select>
     </label>
