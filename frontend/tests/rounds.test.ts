@@ -73,6 +73,19 @@ describe('rounds', () => {
     expect(heard).toEqual([2.5, 2.7, 2.75, 3, 3.2, 3.25].map((at) => expect.closeTo(at) as number))
   })
 
+  it('of a long tune are laid out a stretch at a time, and nothing is missed', () => {
+    const long = { ...programme, strikes: Array.from({ length: 41 }, (_, place) => strike(place / 4)), end: 10.25 }
+    const { rounds, run, heard, waiting } = bench()
+    rounds.begin(long, how('first'))
+    expect(waiting()).toBeLessThan(12)
+    run(19)
+    expect(heard).toEqual([...Array.from({ length: 41 }, (_, place) => place / 4), ...Array.from({ length: 35 }, (_, place) => 10.25 + place / 4)])
+    rounds.goOn(long, how('first'), 19)
+    heard.length = 0
+    run(20)
+    expect(heard).toEqual([19, 19.25, 19.5, 19.75])
+  })
+
   it('do not pile up', () => {
     const { rounds, run, waiting } = bench()
     rounds.begin(programme, how('first'))

@@ -12,7 +12,7 @@ export function usePractice(setupId: Ref<number>, size: Ref<string>) {
   const inOrder = useArrangementOrder(() => setupId.value)
 
   const loadRoom = () => inOrder(() => askRoom(() => api.room(setupId.value, size.value)))
-  const load = () => Promise.all([loadRoom(), inOrder(() => askPlan(() => api.practice(setupId.value)))])
+  const load = () => inOrder(() => Promise.all([askRoom(() => api.room(setupId.value, size.value)), askPlan(() => api.practice(setupId.value))]))
 
   async function attempt<T>(work: () => Promise<T>): Promise<T | null> {
     try {

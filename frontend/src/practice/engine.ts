@@ -12,7 +12,7 @@ import { bpmOf, makeRig, type Levels } from './rig'
 import { againFrom, beginOf, makeRounds, type Rounds } from './rounds'
 
 /** Seconds that are scheduled ahead: enough for a page that is busy drawing, too short to be felt. */
-const AHEAD = 0.05
+const AHEAD = 0.04
 /** Seconds that strings ring on behind a sound file's last round. */
 const TAIL = 2.5
 

@@ -10,13 +10,15 @@ export interface Rounds {
 
 /** The transport's ticks in a whole note. */
 export const TICKS = 4 * 192
+/** So many whole notes are laid out at a time. */
+const STRETCH = 2
 /** Where a programme begins, and where a round comes again from, in its whole notes. */
 export const beginOf = (programme: Programme, rounds: Rounds) => (rounds.countIn === 'none' ? programme.lead : 0)
 export const againFrom = (programme: Programme, rounds: Rounds) => (rounds.countIn === 'every' ? 0 : programme.round)
 
 /**
  * Lays rounds of a programme one behind the other on a transport that runs straight on. (Its own loop comes a tick late
- * every time, 2.5 ms at a usual tempo.) A round is laid out while the one before it is played.
+ * every time, 2.5 ms at a usual tempo.) What comes next is laid out while it is played.
  */
 export function makeRounds(context: Context, strike: (one: Strike, time: number, wholeSeconds: number) => void, ended: () => void) {
   const { transport } = context
@@ -28,17 +30,25 @@ export function makeRounds(context: Context, strike: (one: Strike, time: number,
   const at = (wholes: number) => `${wholes * TICKS}i`
   const once = () => programme.end - againFrom(programme, rounds)
 
-  /** The strikes of the round whose beginning lies at `from`, but for those that are over. */
+  /**
+   * The strikes of the round whose beginning lies at `from`, from `since` on, but for those that are over: a stretch at a
+   * time, so that a long tune is begun as soon as a short one.
+   */
   function lay(from: number, since: number, over: number) {
+    const to = since + STRETCH
     for (const one of programme.strikes)
-      if (one.at >= since && from + one.at >= over)
+      if (one.at >= since && one.at < to && from + one.at >= over)
         transport.scheduleOnce((time) => strike(one, time, 240 / transport.bpm.value), at(from + one.at))
-    const next = () => lay(from + once(), againFrom(programme, rounds), over)
-    if (!rounds.again) transport.scheduleOnce(ended, at(from + programme.end))
-    else if (from + middle() <= over) next()
-    else transport.scheduleOnce(next, at(from + middle()))
+    if (to < programme.end) return whenPast(from + to - STRETCH / 2, over, () => lay(from, to, over))
+    if (!rounds.again) return void transport.scheduleOnce(ended, at(from + programme.end))
+    const again = againFrom(programme, rounds)
+    whenPast(from + Math.max((again + programme.end) / 2, programme.end - STRETCH / 2), over, () => lay(from + once(), again, over))
   }
-  const middle = () => (againFrom(programme, rounds) + programme.end) / 2
+
+  function whenPast(wholes: number, over: number, told: () => void) {
+    if (wholes <= over) told()
+    else transport.scheduleOnce(told, at(wholes))
+  }
 
   /** Begins a programme anew; the transport stands still. */
   function begin(wanted: Programme, how: Rounds) {

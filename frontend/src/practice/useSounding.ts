@@ -42,6 +42,7 @@ export function useSounding(room: Ref<Room>, score: Ref<Score>, loop: Ref<Loop>)
   const percent = ref(100)
   const again = ref(true)
   const loaded = ref<[number, number]>([0, 0])
+  const ready = ref(false)
   const missing = ref(0)
   const writing = ref(false)
   const heard = shallowRef<{ bar: number; time: number; silent: boolean } | null>(null)
@@ -68,10 +69,13 @@ export function useSounding(room: Ref<Room>, score: Ref<Score>, loop: Ref<Loop>)
     return engine
   }
 
-  /** Gets every sound of the room; those that are there already are not asked for again. */
+  /** Gets every sound of the room, the tune's first; those that are there already are not asked for again. */
   async function load() {
-    const failed = await bench().load(room.value.voices, (done, all) => (loaded.value = [done, all]))
-    missing.value = failed.length
+    const heard = new Set(room.value.score.bars.flatMap((bar) => bar.takes.flatMap((take) => take.heard.map((one) => one.voice))))
+    const [first, later] = [room.value.voices.filter((one) => heard.has(one.name)), room.value.voices.filter((one) => !heard.has(one.name))]
+    const failed = await bench().load(first, (done, all) => (loaded.value = [done, all]))
+    ready.value = true
+    missing.value = failed.length + (await bench().load(later, () => {})).length
   }
 
   function play() {
@@ -121,5 +125,5 @@ export function useSounding(room: Ref<Room>, score: Ref<Score>, loop: Ref<Loop>)
   watch(room, () => void load())
   tryOnScopeDispose(() => (stop(), void engine?.close()))
 
-  return { playing, percent, again, mix, company, loaded, missing, heard, played, writing, load, play, stop, toggle, setPercent, mute, write }
+  return { playing, percent, again, mix, company, loaded, ready, missing, heard, played, writing, load, play, stop, toggle, setPercent, mute, write }
 }

@@ -24,7 +24,7 @@ const stretch = useStretch(
 )
 const { step, drill, score, loop, marked, named, reach, anchor } = stretch
 const sounding = useSounding(room, score, loop)
-const { playing, percent, again, mix, loaded, heard } = sounding
+const { playing, percent, again, mix, loaded, ready, heard } = sounding
 
 const PANELS = [
   ['plan', 'Plan'],
@@ -37,7 +37,6 @@ const VEILS = ['all', 'hidden', 'rhythm'] as const
 const veil = ref<(typeof VEILS)[number]>('all')
 const alone = ref(false)
 const rested = ref(0)
-const ready = computed(() => loaded.value[1] > 0 && loaded.value[0] + sounding.missing.value === loaded.value[1])
 /** By turns it says whose it is. */
 const title = computed(() => (reach.value === 'turns' && heard.value ? (heard.value.silent ? 'Your turn' : 'My turn') : named.value))
 const tired = computed(() => sounding.played.value - rested.value > props.room.break_after_min * 60)

@@ -60,7 +60,7 @@ watch(() => props.lines, () => scroller.value?.scrollTo({ top: 0 }))
 
 <template>
   <div ref="scroller" class="lines" :class="[veil, { waiting: heard?.silent }]" tabindex="0" role="region" aria-label="Tab">
-    <div v-for="(line, at) in lines" :key="at" class="line">
+    <div v-for="(line, at) in lines" :key="at" class="line" :style="{ aspectRatio: `${line.width} / ${line.height}` }">
       <svg class="under" :viewBox="`0 0 ${line.width} ${line.height}`" aria-hidden="true">
         <rect v-for="part in chosen(line)" :key="part.x" class="chosen" :x="part.x" :y="line.top - 4" :width="part.width" :height="line.bottom - line.top + 8" />
         <rect v-if="cursor?.line === at" class="cursor" :x="cursor.x - 1.6" width="3.2" :y="line.top - 6" :height="line.bottom - line.top + 16" rx="0.6" />
@@ -99,8 +99,10 @@ watch(() => props.lines, () => scroller.value?.scrollTo({ top: 0 }))
   outline: 1px solid var(--spruce);
   outline-offset: -1px;
 }
+/* What is out of sight is laid out when it comes into sight; its height is known. */
 .line {
   position: relative;
+  content-visibility: auto;
 }
 .line svg {
   display: block;
