@@ -18,14 +18,14 @@ demo: $(STAMPS)/front ## install, build and start with the invented shelf
 
 test: lint $(STAMPS)/front $(STAMPS)/chromium
 	cd frontend && npx --no-install vitest run
-	$(BIN)/pytest -n 3 --dist loadgroup --durations=25
+	$(BIN)/pytest -n 3 --dist loadscope --durations=25
 
 fuzz: $(STAMPS)/test ## the property tests with new examples, as often as asked for (ROUNDS=5)
 	for round in $$(seq $(or $(ROUNDS),5)); do HYPOTHESIS_PROFILE=fuzz $(BIN)/pytest -n 2 -q -m hypothesis || exit 1; done
 
 test-long: $(STAMPS)/long ## generated requests (EXAMPLES=200 an operation), then faults planted in arrange and store (hours; MUTANTS="nailhead.store.*" for a part)
 	$(BIN)/python -W ignore -m pytest -q -n 2 tests/long_schema.py
-	LONG=1 $(BIN)/pytest -n 2 --dist loadgroup
+	LONG=1 $(BIN)/pytest -n 2 --dist loadscope
 	$(BIN)/mutmut run $(MUTANTS)
 	$(BIN)/mutmut results
 

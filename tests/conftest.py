@@ -9,8 +9,11 @@ import os
 import pickle
 from collections.abc import Callable
 
+import pytest
 from cachetools import LRUCache
 from hypothesis import settings
+from xdist.remote import Producer
+from xdist.scheduler import LoadScopeScheduling
 
 # Before anything else takes the function from there.
 from nailhead.core.arrange.fit import ladder as ladders
@@ -51,3 +54,20 @@ def built_once(build: Callable[..., Ladder]) -> Callable[..., Ladder]:
 
 
 ladders.build_ladder = built_once(ladders.build_ladder)
+
+
+#: Tests that share a machine badly with one another; each of these folders and files has one worker.
+TOGETHER = ("tests/browser/", "tests/books/test_cluster.py")
+
+
+class OneBrowserAtATime(LoadScopeScheduling):
+    """Spreads tests over workers one by one, but for those that run after one another (marks of groups do not reach the
+    scheduler with this pytest: three browsers at once took all the time there is).
+    """
+
+    def _split_scope(self, nodeid: str) -> str:
+        return next((one for one in TOGETHER if nodeid.startswith(one)), nodeid)
+
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Producer) -> OneBrowserAtATime:
+    return OneBrowserAtATime(config, log)

@@ -18,7 +18,6 @@ from nailhead.books.work import make
 from tests.books.test_making import BOOK, ORDERS
 
 distributed = pytest.importorskip("distributed")
-pytestmark = pytest.mark.xdist_group("cluster")
 
 
 @pytest.fixture(scope="module")

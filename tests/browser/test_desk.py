@@ -18,7 +18,7 @@ from tests.browser.conftest import axe
 from tests.demo import demo_tunes
 from tests.sheet.test_layout import ladder_of
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 #: Tunes on the invented shelf.
 COUNT = len(list(TUNES.glob("*.abc")))

@@ -12,7 +12,7 @@ from nailhead.core.sound.pluck import RATE, pluck
 from nailhead.formats.wav import write_wav
 from tests.browser.conftest import axe
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 
 def choose(page: Page, name: str, option: str) -> None:

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import axe
 from tests.browser.test_screens import on_path, open_ladder
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 
 def keys(page: Page, *names: str) -> None:

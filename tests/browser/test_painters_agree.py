@@ -19,7 +19,7 @@ from nailhead.sheet.svg import svg_page
 from tests.demo import demo_tunes
 from tests.sheet.test_layout import ladder_of
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 
 def test_svg_and_pdf_are_the_same_to_the_hair(page: Page, address: str, browser: Browser) -> None:

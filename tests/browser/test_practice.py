@@ -17,7 +17,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import axe
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 #: The first setup of Lantern on the Weir on the invented shelf, and the saz's of Walnut Court.
 LANTERN, WALNUT = 3, 18

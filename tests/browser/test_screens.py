@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from tests.browser.conftest import axe
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 NEW_TUNE = 'X:1\nT:Gate in the Hedge\nM:4/4\nL:1/8\nK:D\n|:"D"D4 F4|"G"G2B2 "D"A4|"D"D4 F4|"A7"A2E2 "D"D4:|\n'
 

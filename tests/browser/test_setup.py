@@ -8,7 +8,7 @@ from playwright.sync_api import Page, TimeoutError, expect
 from nailhead.core.fretboard.instruments import INSTRUMENTS
 from tests.browser.conftest import axe
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 
 def open_setup(page: Page, address: str, title: str = "Lantern on the Weir") -> None:

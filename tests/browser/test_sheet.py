@@ -12,7 +12,7 @@ from pypdf import PageObject, PdfReader
 from tests.browser.conftest import axe
 from tests.browser.test_screens import open_ladder
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 
 def open_sheet(page: Page, address: str) -> None:

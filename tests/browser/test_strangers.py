@@ -10,7 +10,7 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, Page
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 PAGE = b"<!doctype html><title>elsewhere</title><form method=post enctype=text/plain></form>"
 

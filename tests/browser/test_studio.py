@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import axe
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("browser")]
+pytestmark = pytest.mark.browser
 
 
 def test_a_lost_tune_comes_back_with_a_copy(page: Page, address: str, tmp_path: Path) -> None:
