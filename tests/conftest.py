@@ -57,7 +57,7 @@ ladders.build_ladder = built_once(ladders.build_ladder)
 
 
 #: Tests that share a machine badly with one another; each of these folders and files has one worker.
-TOGETHER = ("tests/browser/", "tests/books/test_cluster.py")
+TOGETHER = ("tests/browser/", "tests/books/test_cluster.py", "tests/web/test_workers.py")
 
 
 class OneBrowserAtATime(LoadScopeScheduling):

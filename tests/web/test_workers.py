@@ -227,7 +227,7 @@ def test_a_server_ends_with_all_its_workers(tmp_path: Path, shelf: Path, how: si
     assert not left
     again, _ = start(path)
     again.send_signal(signal.SIGINT)
-    assert again.wait(timeout=10) == 0 and "Traceback" not in again.communicate()[1]
+    assert again.wait(timeout=40) == 0 and "Traceback" not in again.communicate()[1]
 
 
 def alive(process: int) -> bool:
