@@ -316,3 +316,16 @@ def test_a_dulcimer_takes_a_capo_where_players_do() -> None:
     assert first(c, "dulcimer", idiom="noter")[:2] == ("CGC", 0)
     e = tune("e2f2 g2a2|b2c'2 d'2e'2|d'2b2 a2g2|f2g2 e4|]", key="Em")
     assert first(e, "dulcimer", idiom="noter")[:2] == ("DAD", 1)
+
+
+@pytest.mark.parametrize("name", ["gDGBD↓1", "gCGCD↓2"])
+def test_a_tuning_that_is_let_down_already_is_weighed_with_every_capo(name: str) -> None:
+    """Asked for by name, with a capo that takes the tune back up to where it was: each way holds the melody."""
+    nail = find_idiom("clawhammer", BANJO)
+    for given in demo_tunes()[:4]:
+        plans = rank_setups(given, BANJO, asked(nail, tunings=(name,), key="any"), lambda fit: count_shifts(fit, nail))
+        assert plans
+        for plan in plans:
+            setup = plan.fit.setup
+            assert setup.tuning.id.startswith(name[:5]) and setup.tuning.moved <= -1
+            assert all(setup.places(setup.cents_of(pitch)) for pitch in plan.fit.tune.pitches)

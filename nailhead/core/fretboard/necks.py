@@ -82,14 +82,16 @@ def grain(cents: Fraction) -> int:
 
 
 def necks_of(instrument: Instrument, ask: Ask) -> Iterator[Neck]:
-    """Every allowed tuning with every capo, and let down as a whole without one; no set of strings twice."""
+    """Every allowed tuning with every capo, and let down as a whole without one; no set of strings twice. One that is
+    asked for as let down already is taken so.
+    """
     highest = instrument.highest_capo if ask.highest_capo is None else ask.highest_capo
     capos = [capo for capo in instrument.capos if capo <= highest]
     rows = allowed_tunings(instrument, ask)
     heard = {tuple(pitch.midi for pitch in tuning.pitches) for tuning in instrument.tunings}
     for tuning in rows:
         yield from (_neck(instrument, tuning, capo, ask) for capo in capos)
-    for tuning in rows if ask.may_retune and not instrument.relative else ():
+    for tuning in (row for row in rows if ask.may_retune and not instrument.relative and not row.moved):
         for down in range(1, _most_down(instrument, ask) + 1):
             lower = tuning_moved(tuning, -down)
             if tuple(pitch.midi for pitch in lower.pitches) not in heard:

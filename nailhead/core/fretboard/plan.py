@@ -48,6 +48,15 @@ class Plan:
         return sum(term.points for term in self.terms if term.name == name)
 
 
+#: What a player puts up with only where nothing else is to be had (common practice).
+LAST_RESORTS = ("away from home", "tuned down", "strained strings")
+
+
+def seldom(plan: Plan, first: Plan) -> bool:
+    """Would no player take this way, since the first answer does without what she puts up with here?"""
+    return any(plan.points(name) > first.points(name) == 0 for name in LAST_RESORTS)
+
+
 #: Counts the changes of hand position of a fit; given by the layer that places.
 CountShifts = Callable[[Fit], int]
 
@@ -244,9 +253,9 @@ def _fit_of(tune: Tune, candidate: NeckChoice, ask: Ask) -> Fit:
 
 
 def _spelled(fit: Fit) -> Fit:
-    """A whole instrument that is let down has its strings named as the key names them."""
+    """A whole instrument that is let down has its strings named as the key names them; a capo has the key moved on."""
     setup = fit.setup
-    if not setup.tuning.moved or setup.instrument.commas:
+    if not setup.tuning.moved or setup.capo or setup.instrument.commas:
         return fit
     tuning = setup.instrument.tuning(setup.tuning.id, fifths=-fit.shape_fifths)
     return replace(fit, setup=replace(setup, tuning=tuning))
