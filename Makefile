@@ -106,17 +106,19 @@ $(STAMPS)/fonts: $(STAMPS)/npm
 	cp $(FACES)/atkinson-hyperlegible/LICENSE_FONT nailhead/sheet/fonts/LICENSE-atkinson-hyperlegible
 	@touch $@
 
-# The staff's signs are outlines out of a music font; what reads the font is needed for that alone, in a place of its own.
-$(STAMPS)/signs: tools/signs.py requirements/build.txt
+# The staff's signs are outlines out of a music font, the frets' figures a few letters of another one; what reads fonts is
+# needed for that alone, in a place of its own.
+$(STAMPS)/drawn: tools/signs.py tools/figures.py requirements/build.txt $(STAMPS)/fonts
 	@mkdir -p $(STAMPS) nailhead/sheet/fonts
 	$(PYTHON) -m venv .build || ($(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv && $(PYTHON) -m venv .build)
 	.build/bin/pip --disable-pip-version-check --quiet install --require-hashes -r requirements/build.txt
 	.build/bin/python tools/signs.py nailhead/sheet/fonts/signs.json
+	.build/bin/python tools/figures.py nailhead/sheet/fonts/other-bold.ttf nailhead/sheet/fonts/figures.ttf
 	rm -rf .build
 	@touch $@
 
 # The types of the API are made from the application's own OpenAPI document.
-$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(STAMPS)/fonts $(STAMPS)/signs $(FRONT_SOURCES) $(WEB_SOURCES)
+$(STAMPS)/front: $(STAMPS)/app $(STAMPS)/npm $(STAMPS)/fonts $(STAMPS)/drawn $(FRONT_SOURCES) $(WEB_SOURCES)
 	$(BIN)/nailhead openapi > frontend/openapi.json
 	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts && npx --no-install vite build --logLevel warn && npx --no-install vite build -c vite.take-home.config.ts --logLevel warn
 	@touch $@

@@ -50,9 +50,15 @@ def column_for(bars: Iterable[ArrangedBar], style: Style, extra_left: float = 0.
     A first note that is come to from another fret stands further in, so that the small number has room.
     """
     together = list(bars)
-    times = sorted({stroke.onset for bar in together for stroke in bar.strokes} | {together[0].length, *more})
+    times = {stroke.onset for bar in together for stroke in bar.strokes} | {together[0].length, *more}
     grace = any(note.slur and note.slur.grace for bar in together for note in bar.strokes[0].notes)
-    x = style.padding + extra_left + GRACE_ROOM * style.gap * grace
+    return column_of(times, style, extra_left + GRACE_ROOM * style.gap * grace)
+
+
+def column_of(moments: Iterable[Time], style: Style, extra_left: float = 0.0) -> Column:
+    """A column for these moments, the last of them the bar's end."""
+    times = sorted(moments)
+    x = style.padding + extra_left
     places = [x]
     for before, after in itertools.pairwise(times):
         x += style.gap * max(_LEAST, _EIGHTH + _DOUBLING * log2(float((after - before) / Fraction(1, 8))))

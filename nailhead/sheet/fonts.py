@@ -18,6 +18,8 @@ FILES: dict[tuple[Face, bool], tuple[str, str, int]] = {
     (Face.TEXT, True): ("text-bold.ttf", "Atkinson Hyperlegible", 700),
     (Face.TITLE, False): ("title.ttf", "Zilla Slab", 500),
     (Face.TITLE, True): ("title-bold.ttf", "Zilla Slab", 600),
+    (Face.FIGURE, False): ("figures.ttf", "Noto Sans Figures", 700),
+    (Face.FIGURE, True): ("figures.ttf", "Noto Sans Figures", 700),
     (Face.OTHER, False): ("other.ttf", "Noto Sans", 400),
     (Face.OTHER, True): ("other-bold.ttf", "Noto Sans", 700),
 }
@@ -27,7 +29,7 @@ class FontError(NailheadError):
     """A face that is not there."""
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=16)
 def font(face: Face, bold: bool) -> TTFont:
     """A face, registered for PDF under its file's name; raises FontError where the build has not brought it."""
     name = FILES[face, bold][0]

@@ -18,7 +18,7 @@ from nailhead.sheet.tab import TabPainter, painter_of
 
 #: Room for the names of the rungs, and how much wider than natural a phrase is set at most.
 NAMES, WIDEST = 22.0, 1.6
-_HEAD, _ROW_ABOVE, _ROW_BELOW, _AFTER = 5.0, 1.2, 4.9, 5.0
+_HEAD, _ROW_ABOVE, _ROW_BELOW, _AFTER = 5.0, 1.2, 4.5, 5.0
 
 
 def layout_handout(ladder: Ladder, rungs: Sequence[int], phrases: Sequence[int], options: SheetOptions) -> Sheet:

@@ -18,7 +18,7 @@ from nailhead.sheet.tab import TabOptions, TabPainter, painter_of
 STYLE = Style()
 USUAL_TAB = TabOptions()
 #: Room above the first and below the last string of a cell, in gaps.
-ABOVE, BELOW = 1.15, 4.9
+ABOVE, BELOW = 1.1, 4.4
 HEAD_ABOVE = 3.4
 #: Phrases are widened to a common line of this many mm, but no bar by more than the factor.
 LINE, WIDEN = 232.0, 1.85

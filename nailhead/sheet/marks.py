@@ -24,10 +24,13 @@ class Ink(StrEnum):
 
 
 class Face(StrEnum):
-    """A layout asks for TEXT or TITLE; OTHER sets the letters that they lack (Greek, Cyrillic, İ …)."""
+    """A layout asks for TEXT, TITLE or FIGURE, which has a plain zero for the frets; OTHER sets the letters that they
+    lack (Greek, Cyrillic, İ …).
+    """
 
     TEXT = "text"
     TITLE = "title"
+    FIGURE = "figure"
     OTHER = "other"
 
 

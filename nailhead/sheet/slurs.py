@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Ornament, Role, Stroke
 from nailhead.sheet.columns import Column, Need
-from nailhead.sheet.marks import Curve, Ink, Line, Mark, Polygon, Text
+from nailhead.sheet.marks import Curve, Face, Ink, Line, Mark, Polygon, Text
 from nailhead.sheet.style import Style
 
 #: The letter over each ornament; a slow slide is written out so that it is not taken for a quick one.
@@ -21,12 +21,16 @@ FINGERED = 3.6
 GRACED, GRACE_FINGERED = 2.8, 0.5
 #: Gaps behind a note that is bent or trilled, and how much further off the arc is where the note has its finger number.
 BENT, BENT_FINGERED = 3.4, 0.75
+#: Gaps before a stroke over several strings, so that its arrow stands clear of the heads before it.
+SWEPT_ROOM = 2.0
 #: Gaps from a note with its finger number to the next one beside it, and how many more for each sign of a wider label.
 BESIDE, BESIDE_WIDER = 2.2, 0.3
 
 
 def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
-    """The room for a grace's number before its note, and with finger numbers for a slur's letter between two."""
+    """The room for a grace's number or a sweep's arrow before its notes, and with finger numbers for a slur's letter
+    between two.
+    """
     needs = []
     last: dict[int, Stroke] = {}
     for before, stroke in zip((None, *bar.strokes), bar.strokes, strict=False):
@@ -38,6 +42,8 @@ def slur_needs(bar: ArrangedBar, style: Style, fingers: bool) -> list[Need]:
             elif note.slur and start and fingers:
                 needs.append(Need(start.onset, stroke.onset, FINGERED * style.gap))
             last[note.place.string] = stroke
+        if before and any(touch.struck and len(touch.notes) > 1 for touch in stroke.touches):
+            needs.append(Need(before.onset, stroke.onset, SWEPT_ROOM * style.gap))
         trilled = before and before.shake and before.shake.fret is not None
         if before and (trilled or any(note.bend for note in before.notes)):
             needs.append(Need(before.onset, stroke.onset, (BENT + BENT_FINGERED * fingers) * style.gap))
@@ -122,7 +128,7 @@ def _trilled(fret: str, x: float, y: float, style: Style) -> Iterator[Mark]:
     gap = style.gap
     left = x + 0.9 * style.head
     yield from trill_marks(left, y - 0.62 * gap, 0.9 * gap, style)
-    yield Text(left + 1.05 * gap, y - 0.36 * gap, fret, GRACE * gap, Ink.HAND, "start", bold=True)
+    yield Text(left + 1.05 * gap, y - 0.36 * gap, fret, GRACE * gap, Ink.HAND, "start", bold=True, face=Face.FIGURE)
 
 
 def _joined(note: FrettedNote, start: float, x: float, y: float, style: Style) -> Iterator[Mark]:
@@ -145,7 +151,7 @@ def _grace(note: FrettedNote, x: float, y: float, style: Style, fret_name: Calla
     assert note.slur
     gap, size = style.gap, GRACE * style.gap
     left = x - 1.6 * gap
-    yield Text(left, y - 0.18 * gap, fret_name(note.slur.start), size, Ink.HAND, bold=True)
+    yield Text(left, y - 0.18 * gap, fret_name(note.slur.start), size, Ink.HAND, bold=True, face=Face.FIGURE)
     if note.slur.ornament is Ornament.SLIDE:
         yield Line(left + 0.3 * gap, y - 0.05 * gap, x - 1.1 * style.head, y - 0.35 * gap, style.stem, Ink.HAND)
     else:

@@ -10,6 +10,7 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.fit.voices import above_and_below
 from nailhead.core.arrange.values import ArrangedBar
 from nailhead.core.music.metre import Metre, Time
+from nailhead.core.music.note_names import lettered
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span, left_line, right_line
 from nailhead.sheet.columns import Column, Need, column_for, with_room
@@ -27,7 +28,7 @@ FILL_FROM = 0.5
 #: A system without words and fingers may be set this much closer rather than be divided.
 TIGHTEST = 0.84
 #: In gaps: above the strings (chords, part letters, endings), below them, and between systems.
-ABOVE, BELOW, BETWEEN = 5.0, 4.8, 1.3
+ABOVE, BELOW, BETWEEN = 5.0, 4.4, 1.3
 #: Width of the metre before the first bar, in gaps.
 METRE = 3.2
 
@@ -210,7 +211,7 @@ class SystemSetter:
         gap, setup = self.style.gap, self.ladder.fit.setup
         short = dict(setup.instrument.short_strings)
         for number, pitch in enumerate(setup.tuning.pitches, start=1):
-            name = str(pitch.pitch_class)
+            name = lettered(str(pitch.pitch_class), self.options.letters)
             label = name.lower() if number in short else name
             y = self.painter.y(number)
             yield self.painter.hole(1.2 * gap, y, 1)

@@ -15,11 +15,11 @@ from nailhead.core.arrange.values import ArrangedBar, FrettedNote, Role, Shake, 
 from nailhead.core.music.chord import Chord, transpose_chord
 from nailhead.core.music.key import Key
 from nailhead.core.music.metre import Time
-from nailhead.core.music.note_names import note_name
+from nailhead.core.music.note_names import LETTERS, lettered, note_name
 from nailhead.core.music.tune import Bar
 from nailhead.sheet.barlines import Span
 from nailhead.sheet.columns import Column, Need
-from nailhead.sheet.marks import Curve, Disc, Ink, Line, Mark, Polygon, Text, moved
+from nailhead.sheet.marks import Curve, Disc, Face, Ink, Line, Mark, Polygon, Text, moved
 from nailhead.sheet.rhythm import rhythm_marks
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import BESIDE_WIDER, roll_marks, slur_marks
@@ -27,25 +27,33 @@ from nailhead.sheet.style import Style
 
 #: So many fingers that strike together have a letter each.
 MOST_LETTERS = 2
+#: The arrow of a sweep stands so many gaps before the notes, clear of their heads.
+SWEPT = 0.92
 #: Which chord names are printed: the shape the hands play, the sound, or both.
 CHORD_NAMES = ("shape and sound", "shape", "sound", "none")
 
 
-def chord_names(chord: Chord, shape_fifths: int, names: str) -> tuple[str, str]:
+def chord_names(chord: Chord, shape_fifths: int, names: str, letters: str = LETTERS[0]) -> tuple[str, str]:
     """(large, small) name of a chord; both the same where only one is wanted."""
-    shape, sound = str(transpose_chord(chord, shape_fifths)), str(chord)
+    shape, sound = lettered(str(transpose_chord(chord, shape_fifths)), letters), lettered(str(chord), letters)
     if names == "shape":
         return shape, shape
     return (sound, sound) if names == "sound" else (shape, sound)
 
 
+def _figure(x: float, y: float, label: str, size: float, ink: Ink = Ink.INK) -> Text:
+    """A fret number: heavy, with a plain zero, since a slashed one recalls a sign for “not”."""
+    return Text(x, y, label, size, ink, bold=True, face=Face.FIGURE)
+
+
 @dataclass(frozen=True, slots=True)
 class TabOptions:
-    """What to print beside the notes. `upside_down` puts string 1 at the bottom."""
+    """What to print beside the notes. `upside_down` puts string 1 at the bottom, `letters` say how B is read."""
 
     fingers: bool = False
     hands: bool = True
     upside_down: bool = False
+    letters: str = LETTERS[0]
 
 
 def painter_of(ladder: Ladder, style: Style, options: TabOptions | None = None) -> TabPainter:
@@ -68,7 +76,7 @@ class TabPainter:
     def y(self, string: int) -> float:
         """The line of a string."""
         row = self.strings - string if self.options.upside_down else string - 1
-        return row * self.style.gap
+        return row * self.style.line
 
     def notes(
         self, bar: ArrangedBar, column: Column, written: Bar, offset: Time, in_voices: bool = False
@@ -87,7 +95,7 @@ class TabPainter:
                     marks += self._note(note, x, touch.muted and not several, swept=several)
                 if touch.muted and several:
                     top = min(self.y(note.place.string) for note in touch.notes)
-                    marks.append(Text(x, top - 0.62 * self.style.gap, "×", 0.9 * self.style.gap, Ink.HAND, bold=True))
+                    marks.append(Text(x, top - 0.74 * self.style.gap, "×", 0.9 * self.style.gap, Ink.HAND, bold=True))
             if stroke.shake and stroke.shake.trembling is Trembling.ROLLED:
                 ys = [self.y(note.place.string) for note in stroke.notes]
                 half = 0.5 * self.style.gap
@@ -124,27 +132,27 @@ class TabPainter:
         style, y = self.style, self.y(note.place.string)
         label = "×" if muted else self.fret_name(note.place.fret)
         label = f"({label})" if note.optional else label
-        size = style.numeral * (0.82 if len(label) > 1 or muted else 1)
+        size = style.numeral * (0.78 if len(label) > 1 or muted else 1)
         baseline = y + 0.36 * size
         if note.held:
             yield self.hole(x, y, len(label) + 2)
-            yield Text(x, baseline, f"({label})", size, Ink.MELODY)
+            yield _figure(x, baseline, f"({label})", size, Ink.MELODY)
         elif note.role is Role.MELODY and note.harmonic:
             yield self.diamond(x, y)
-            yield Text(x, baseline, label, size, Ink.ON_MELODY, bold=True)
+            yield _figure(x, baseline, label, size, Ink.ON_MELODY)
         elif note.role is Role.MELODY:
-            yield Disc(x, y, style.head * (1.12 if len(label) > 1 else 1), Ink.MELODY, Ink.MELODY)
-            yield Text(x, baseline, label, size, Ink.ON_MELODY, bold=True)
+            yield Disc(x, y, style.head, Ink.MELODY, Ink.MELODY)
+            yield _figure(x, baseline, label, size, Ink.ON_MELODY)
         elif note.role is Role.DRONE and swept:
             # The arrow says that they are struck: rings around all of them would hide the melody.
             yield self.hole(x, y, len(label))
-            yield Text(x, y + 0.36 * 0.72 * size, label, 0.72 * size)
+            yield _figure(x, y + 0.36 * 0.78 * size, label, 0.78 * size)
         elif note.role is Role.DRONE:
             yield Disc(x, y, 0.9 * style.head, Ink.INK, Ink.PAPER, style.stem)
-            yield Text(x, y + 0.36 * 0.8 * size, label, 0.8 * size)
+            yield _figure(x, y + 0.36 * 0.8 * size, label, 0.8 * size)
         else:
             yield self.hole(x, y, len(label))
-            yield Text(x, baseline, label, size, Ink.CHORD, bold=True)
+            yield _figure(x, baseline, label, size, Ink.CHORD)
         if self.options.fingers and note.finger:
             beside = x + (0.95 + BESIDE_WIDER * max(0, len(label) - 2)) * style.gap
             yield Text(beside, y - 0.3 * style.gap, str(note.finger), 0.72 * style.gap, Ink.INK)
@@ -167,7 +175,7 @@ class TabPainter:
         ys = sorted(
             (self.y(note.place.string) for note in touch.notes), reverse=towards_first != self.options.upside_down
         )
-        left = x - 0.78 * style.gap
+        left = x - SWEPT * style.gap
         start, tip = ys[0], ys[-1]
         way = 1 if tip > start else -1
         tip += way * 0.45 * style.gap
@@ -242,7 +250,7 @@ class TabPainter:
         style, marks = self.style, []
         for entry in bar.chords if names != "none" else ():
             x, y = column.x(entry.onset) - style.head, -2.05 * style.gap
-            shape, sound = chord_names(entry.chord, shape_fifths, names)
+            shape, sound = chord_names(entry.chord, shape_fifths, names, self.options.letters)
             ink = Ink.FAINT if suggested else Ink.INK
             marks.append(Text(x, y, shape, 1.5 * style.gap, ink, "start", bold=not suggested))
             if sound != shape:
@@ -256,7 +264,7 @@ class TabPainter:
         needs = []
         ends = [*(entry.onset for entry in bar.chords[1:]), bar.length]
         for entry, end in zip(bar.chords if names != "none" else (), ends, strict=False):
-            shape, sound = chord_names(entry.chord, shape_fifths, names)
+            shape, sound = chord_names(entry.chord, shape_fifths, names, self.options.letters)
             mm = measure(shape, 1.5 * gap, bold=True) + (measure(sound, 0.95 * gap) + 0.3 * gap) * (sound != shape)
             needs.append(Need(entry.onset, end, mm + 0.5 * gap))
         sung = [event for event in bar.events if event.words] if with_words else []
@@ -272,7 +280,7 @@ class TabPainter:
     def named_notes(self, bar: ArrangedBar, key: Key, names: str) -> list[tuple[Time, str]]:
         """Where a melody note is sounded, and what it is called."""
         return [
-            (stroke.onset, note_name(note.pitch, key, names))
+            (stroke.onset, lettered(note_name(note.pitch, key, names), self.options.letters))
             for stroke in bar.strokes
             for note in stroke.notes
             if note.role in (Role.MELODY, Role.FILL) and not note.held

@@ -21,7 +21,7 @@ from nailhead.formats.abc import read_tune
 from nailhead.sheet.boxes import box
 from nailhead.sheet.columns import Column, Need, column_for, with_room
 from nailhead.sheet.ladder_view import frame_ladder, layout_phrase
-from nailhead.sheet.marks import Disc, Ink, Line, Mark, Text, moved
+from nailhead.sheet.marks import Disc, Ink, Line, Mark, Polygon, Text, moved
 from nailhead.sheet.options import PAPERS, SheetOptions
 from nailhead.sheet.page import MARGIN, layout_sheet
 from nailhead.sheet.style import Style
@@ -156,6 +156,26 @@ def test_heads_do_not_touch_each_other() -> None:
         xs = sorted(mark.x for mark in marks if isinstance(mark, Disc) and mark.fill is Ink.MELODY)[1:]
         gaps = [after - before for before, after in pairwise(xs) if after - before > 0.01]
         assert min(gaps) > 2 * Style().head
+
+
+@pytest.mark.parametrize("way", ["clawhammer", "three-finger"])
+def test_heads_on_neighbouring_strings_stand_clear(way: str) -> None:
+    """Double stops and brushes: no head or ring reaches another one, and no arrow of a brush runs through one."""
+    seen = 0
+    for tune in demo_tunes():
+        for rung in (3, 6, 7):
+            for marks in pages_of(ladder_of(tune, way), rung):
+                heads = [mark for mark in marks if isinstance(mark, Disc) and mark.radius > 1]
+                for one, other in combinations(heads, 2):
+                    apart = ((one.x - other.x) ** 2 + (one.y - other.y) ** 2) ** 0.5
+                    assert apart >= one.radius + other.radius, tune.title
+                    seen += abs(one.x - other.x) < 0.01 and apart < 4
+                arrows = [box(mark) for mark in marks if isinstance(mark, Polygon) and mark.ink is Ink.HAND]
+                for left, top, right, bottom in arrows:
+                    for head in heads:
+                        inside = left - head.radius < head.x < right + head.radius
+                        assert not (inside and top - head.radius < head.y < bottom + head.radius), tune.title
+    assert seen
 
 
 def test_words_and_chords_make_their_own_room() -> None:

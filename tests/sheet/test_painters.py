@@ -92,7 +92,7 @@ def test_letters_of_other_scripts_are_set(reel: Ladder) -> None:
     assert "Тихая вода, İki" in " ".join(page.extract_text().split())
     alone = svg_page(sheet.pages[0].marks, sheet.width, sheet.height, "x", alone=True)
     plain = svg_page(sheet_of(reel).pages[0].marks, 210, 297, "x", alone=True)
-    assert "'Noto Sans';" in alone and "Noto Sans" not in plain
+    assert "'Noto Sans';" in alone and "'Noto Sans';" not in plain
 
 
 def test_widths_are_those_that_are_drawn() -> None:

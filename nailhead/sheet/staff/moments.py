@@ -33,14 +33,18 @@ class Moment(Printed):
 
 @dataclass(frozen=True, slots=True)
 class Writing:
-    """How sounding pitches are written: as the hands play behind a capo, low instruments an octave up."""
+    """How sounding pitches are written: as the hands play behind a capo, low instruments an octave up; for the voice,
+    without a setup, as they are.
+    """
 
-    setup: Setup
+    setup: Setup | None
     fifths: int
     key: Key
 
     @property
     def octave_up(self) -> bool:
+        if self.setup is None:
+            return False
         return min(string.open_cents for string in self.setup.strings) - 100 * self.setup.raised < _LOW
 
     @property
@@ -48,14 +52,15 @@ class Writing:
         return "gClef8vb" if self.octave_up else "gClef"
 
     def pitch(self, sounding: Pitch) -> Pitch:
-        return transpose(sounding, 12 * self.octave_up - self.setup.raised, self.fifths)
+        raised = self.setup.raised if self.setup else 0
+        return transpose(sounding, 12 * self.octave_up - raised, self.fifths)
 
     def signature(self, key: Key) -> Key:
         return transpose_key(key, self.fifths)
 
     def start(self, note: FrettedNote) -> Pitch:
         """Where the ornament of a note comes from."""
-        assert note.slur
+        assert note.slur and self.setup
         place = Place(note.place.string, note.slur.start)
         return self.pitch(spell(self.setup.sounding_cents(place), self.key))
 
