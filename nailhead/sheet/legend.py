@@ -8,7 +8,7 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.rows.touches import TOGETHER, TOUCHES, TouchRow
 from nailhead.core.arrange.values import ArrangedBar, Role, Trembling, Way
 from nailhead.core.fretboard.cautions import cautions
-from nailhead.sheet.marks import Disc, Ink, Line, Mark, Text, moved
+from nailhead.sheet.marks import Disc, Face, Ink, Line, Mark, Text, moved
 from nailhead.sheet.rhythm import slashes
 from nailhead.sheet.setting import measure
 from nailhead.sheet.slurs import LETTERS, bend_word, roll_marks, trill_marks
@@ -24,7 +24,7 @@ def legend_rows(
 
     With a `staff`, how far its notes are from what is heard.
     """
-    rows = _in_rows(_signs(ladder, bars, painter), painter.style.head, line) if key else []
+    rows = _in_rows(signs_of(ladder, bars, painter), painter.style.head, line) if key else []
     raised = ladder.fit.setup.raised
     if staff and raised:
         far = f"{abs(raised)} semitone{'s' * (abs(raised) > 1)} {'higher' if raised > 0 else 'lower'}"
@@ -37,7 +37,7 @@ def legend_rows(
     return rows
 
 
-def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> Iterable[tuple[list[Mark], str]]:
+def signs_of(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> Iterable[tuple[list[Mark], str]]:
     """(sign, what it means) of everything that is printed."""
     head = painter.style.head
     notes = [note for bar in bars for stroke in bar.strokes for note in stroke.notes]
@@ -48,7 +48,7 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     if Role.MELODY in roles:
         yield [Disc(head, -1.0, head, Ink.MELODY, Ink.MELODY)], "melody"
     if roles & {Role.CHORD, Role.FILL}:
-        yield [Text(head, 0, "0", SIZE, Ink.CHORD, bold=True)], "chord note"
+        yield [Text(head, 0, "0", SIZE, Ink.CHORD, bold=True, face=Face.FIGURE)], "chord note"
     if painter.noter and any(note.place.fret for note in notes):
         yield [Line(0, -1.0, 2 * head, -1.0, painter.noter_width, Ink.MELODY)], "the noter stays on the string"
     if any(touch.muted for bar in bars for stroke in bar.strokes for touch in stroke.touches):
@@ -62,7 +62,7 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
         if any(len(stroke.touches) > MOST_LETTERS for bar in bars for stroke in bar.strokes):
             yield [Text(head, 0, TOGETHER, SIZE, Ink.HAND, bold=True)], "plucked together, a finger a string"
     if any(note.optional for note in notes):
-        yield [Text(head + 0.8, 0, "(0)", SIZE, Ink.CHORD)], "may be left out"
+        yield [Text(head + 0.8, 0, "(0)", SIZE, Ink.CHORD, bold=True, face=Face.FIGURE)], "may be left out"
     shakes = {stroke.shake.trembling for bar in bars for stroke in bar.strokes if stroke.shake}
     if Trembling.TREMOLO in shakes:
         stems = painter.style.stems(0)
@@ -81,7 +81,7 @@ def _signs(ladder: Ladder, bars: Sequence[ArrangedBar], painter: TabPainter) -> 
     if any(note.harmonic for note in notes):
         yield [painter.diamond(head, -SIZE / 3)], "harmonic: touch the string there, do not stop it"
     if any(note.held for note in notes):
-        yield [Text(head + 0.8, 0, "(2)", SIZE, Ink.MELODY)], "rings on"
+        yield [Text(head + 0.8, 0, "(2)", SIZE, Ink.MELODY, bold=True, face=Face.FIGURE)], "rings on"
     if painter.options.fingers and any(note.finger for note in notes):
         yield [Text(head, 0, "1–4", 0.8 * SIZE)], "left finger, index to little"
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields, replace
 
 from nailhead.core.arrange.rows.backing import PARTS
 from nailhead.core.errors import NailheadError
-from nailhead.core.music.note_names import NOTE_NAMES
+from nailhead.core.music.note_names import LETTERS, NOTE_NAMES
 from nailhead.sheet.style import Style
 from nailhead.sheet.tab import CHORD_NAMES, TabOptions
 
@@ -30,12 +30,14 @@ WAYS: dict[str, tuple[str, ...]] = {
     "feel": FEELS,
     "staff": STAVES,
     "names": NOTE_NAMES,
+    "letters": LETTERS,
 }
 
 
 @dataclass(frozen=True, slots=True)
 class SheetOptions:
-    """What is printed: the arrangement or a chord part. `names` are the melody notes', under them; `kick_off`, `second`
+    """What is printed: the arrangement or a chord part. `names` are the melody notes', under them,
+    `letters` how B is read; `kick_off`, `second`
     and `ending` print what a solo or a second time has beside the written bars, `fillers` what may be left out.
     """
 
@@ -46,6 +48,7 @@ class SheetOptions:
     feel: str = "even"
     staff: str = "none"
     names: str = "none"
+    letters: str = LETTERS[0]
     part: str = PARTS[0]
     diagrams: bool = False
     fingers: bool = False
@@ -82,7 +85,7 @@ class SheetOptions:
 
     @property
     def tab(self) -> TabOptions:
-        return TabOptions(self.fingers, self.hands, self.upside_down)
+        return TabOptions(self.fingers, self.hands, self.upside_down, self.letters)
 
 
 def read_options(kept: Mapping[str, object]) -> SheetOptions:

@@ -9,6 +9,8 @@ from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.teacher.arrangement import Arrangement, groups_of
 from nailhead.core.arrange.teacher.path import bars_on_path, grade_path
 from nailhead.core.music.notation import note_values
+from nailhead.core.music.note_names import lettered
+from nailhead.core.music.tune import Tune
 from nailhead.sheet.diagrams import HEIGHT, diagram_rows
 from nailhead.sheet.legend import legend_rows
 from nailhead.sheet.marks import Curve, Disc, Face, Ink, Line, Mark, Text, moved
@@ -46,18 +48,18 @@ def layout_sheet(ladder: Ladder, arrangement: Arrangement, options: SheetOptions
     Systems follow the phrases; a phrase too wide for the line is divided, a heading never parts from what it heads.
     """
     options = options or SheetOptions()
-    flow = _Flow(*PAPERS[options.paper])
+    flow = Flow(*PAPERS[options.paper])
     grade = grade_path(bars_on_path(ladder, arrangement.rungs), groups_of(ladder, arrangement))
     said = f"Chords: {options.part}" if options.backs else f"Grade {grade.value}"
     flow.head(layout_heading(ladder, flow.width, said, options, () if options.backs else arrangement.rungs))
+    # Where the eye looks for them: before the first line that needs them.
+    for row in diagram_rows(ladder, flow.width - 2 * MARGIN, options.letters) if options.diagrams else ():
+        flow.put(row, HEIGHT)
     passages = passages_of(ladder, arrangement, options)
     items = [item for passage in passages for row in passage.rows for item in row]
     setter = SystemSetter(ladder, options, flow.width - 2 * MARGIN, items)
     for number, passage in enumerate(passages):
         _set(flow, setter, passage, first=number == 0)
-    if options.diagrams:
-        for row in diagram_rows(ladder, flow.width - 2 * MARGIN):
-            flow.put(row, HEIGHT)
     legend = legend_rows(
         ladder,
         [item.bar for item in items],
@@ -73,7 +75,7 @@ def layout_sheet(ladder: Ladder, arrangement: Arrangement, options: SheetOptions
     return flow.sheet(ladder.tune.title, options.paper)
 
 
-def _set(flow: _Flow, setter: SystemSetter, passage: Passage, first: bool) -> None:
+def _set(flow: Flow, setter: SystemSetter, passage: Passage, first: bool) -> None:
     """One passage with its heading."""
     if passage.heading:
         flow.keep_together(_HEADING + setter.height)
@@ -84,7 +86,7 @@ def _set(flow: _Flow, setter: SystemSetter, passage: Passage, first: bool) -> No
             first = False
 
 
-class _Flow:
+class Flow:
     """Puts one block under another and begins a page where the next does not fit."""
 
     def __init__(self, width: float, height: float) -> None:
@@ -129,6 +131,7 @@ def layout_heading(
     """Title, setup, both keys, feel, tempo, a word at the right; what a path of one rung plays of the melody."""
     fit, tune, line = ladder.fit, ladder.tune, width - 2 * MARGIN
     played = f"Plays {fit.shape_key}" + (f", sounds {fit.sounding_key}" if fit.setup.raised else "")
+    played = lettered(played, options.letters)
     setup = f"{fit.setup.instrument.name}: {fit.setup.label}"
     setup += f" · order {tune.order}" if tune.order else ""
     way = f"{played} · {tune.metre} · {ladder.idiom.name}" + (" · swing" if options.feel == "swing" else "")
@@ -140,13 +143,13 @@ def layout_heading(
         Text(MARGIN, MARGIN + 13.2, setup, min(3.5, 3.5 * line / measure(setup, 3.5)), anchor="start"),
         Text(MARGIN, MARGIN + 18.0, way, min(3.5, 3.5 * (line - 40.0) / measure(way, 3.5)), anchor="start"),
         Text(width - MARGIN, MARGIN + 18.0, right, 3.5, anchor="end", bold=True),
-        *_tempo(ladder, width - MARGIN - measure(right, 3.5, bold=True) - 6.0, MARGIN + 18.0),
+        *tempo_marks(ladder.tune, width - MARGIN - measure(right, 3.5, bold=True) - 6.0, MARGIN + 18.0),
     ]
 
 
-def _tempo(ladder: Ladder, right: float, y: float) -> list[Mark]:
+def tempo_marks(tune: Tune, right: float, y: float) -> list[Mark]:
     """A drawn note value and the beats a minute, ending at `right`."""
-    tempo = ladder.tune.tempo
+    tempo = tune.tempo
     if tempo is None:
         return []
     value = note_values(tempo.beat)[0]

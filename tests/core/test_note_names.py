@@ -11,7 +11,7 @@ from nailhead.core.arrange.values import Role
 from nailhead.core.fretboard.fit import Wish, fit_tune
 from nailhead.core.fretboard.instruments import find_instrument
 from nailhead.core.music.key import parse_key
-from nailhead.core.music.note_names import NOTE_NAMES, note_name
+from nailhead.core.music.note_names import LETTERS, NOTE_NAMES, lettered, note_name
 from nailhead.core.music.pitch import Pitch
 from nailhead.formats.text_tab import write_text
 from nailhead.sheet.marks import Ink, Text
@@ -72,3 +72,23 @@ def test_sheet_and_text_have_a_name_under_every_melody_note(way: str) -> None:
     assert called in text and called in printed
     assert sum(name.strip("()♭♯♮²³123456789") == "" or name[0].isalpha() for name in printed) >= len(notes)
     assert all(overlapping(marks) == [] for marks in pages)
+
+
+@pytest.mark.parametrize(
+    ("name", "read"),
+    [
+        ("B", "H"),
+        ("B♭", "B"),
+        ("Bm7", "Hm7"),
+        ("B♭maj7/D", "Bmaj7/D"),
+        ("G/B", "G/H"),
+        ("B♭7/B", "B7/H"),
+        ("Plays B♭ major, sounds B minor", "Plays B major, sounds H minor"),
+        ("E♭", "E♭"),
+        ("F♯m", "F♯m"),
+    ],
+)
+def test_the_german_letters(name: str, read: str) -> None:
+    """B is H and B flat is B, as root, bass, note and key (common practice); in English nothing changes."""
+    assert lettered(name, LETTERS[1]) == read
+    assert lettered(name, LETTERS[0]) == name
