@@ -9,6 +9,9 @@ from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
+from nailhead.core.music.tune import Tune
+from nailhead.formats.abc import read_tune
+
 CORPORA = ("oneills1850", "airdsAirs", "ryansMammoth", "nottingham-dataset")
 
 
@@ -60,3 +63,8 @@ def sample(count: int) -> list[CorpusTune]:
         share = min(len(tunes), (count - len(chosen)) // (len(by_size) - done))
         chosen += [tunes[index * len(tunes) // share] for index in range(share)]
     return chosen
+
+
+def readable(count: int) -> list[Tune]:
+    """The tunes of a sample as they are read."""
+    return [tune for chosen in sample(count) if (tune := read_tune(chosen.text).tune)]

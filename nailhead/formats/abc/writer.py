@@ -56,14 +56,14 @@ def key_text(key: Key) -> str:
     commas = dict(key.micro)
     signs = [(write_accidental((alter, commas.get(step, 0))), step.lower()) for step, alter in key.extra]
     extra = "".join(f" {sign}{step}" for sign, step in signs)
-    return _ascii(str(key.tonic)) + _MODES[key.mode] + extra
+    return ascii_name(str(key.tonic)) + _MODES[key.mode] + extra
 
 
 def _escaped(text: str) -> str:
     return text.replace("%", "\\%")
 
 
-def _ascii(name: str) -> str:
+def ascii_name(name: str) -> str:
     return name.replace("♯", "#").replace("♭", "b")
 
 
@@ -108,7 +108,7 @@ class _BodyWriter:
             if place and event.onset in groups and not self.in_tuplet:
                 text += " "
             if event.onset in chords:
-                text += f'"{_ascii(str(chords[event.onset]))}"'
+                text += f'"{ascii_name(str(chords[event.onset]))}"'
             text += self._event(event)
         return text + " " + _bar_line(bar)
 
