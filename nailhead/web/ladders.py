@@ -7,7 +7,7 @@ from threading import Condition, Lock
 
 from cachetools import LRUCache, cached
 
-from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
+from nailhead.core.arrange.fit.ladder import Ladder, Searched, build_ladder, restore_ladder
 from nailhead.core.arrange.fit.planned import wished
 from nailhead.core.arrange.rows.ways import USUAL, Options, OwnRows, find_idiom, options_of
 from nailhead.core.fretboard.fit import Fit, fit_tune
@@ -16,6 +16,7 @@ from nailhead.core.music.pitch import parse_pitch
 from nailhead.formats.abc import Entry, read_tune
 from nailhead.store.setups import StoredSetup
 from nailhead.store.tunes import StoredTune
+from nailhead.web.kept_ladders import KeptLadders
 from nailhead.web.workshop import Workshop
 
 #: The path a new setup begins with: the basic stroke.
@@ -59,6 +60,16 @@ def _size(ladder: Ladder) -> int:
     return _BYTES_A_BAR * ladder.structure.different + _BYTES_AN_EQUAL * len(ladder.tune.bars)
 
 
+#: Where ladders outlive the process.
+_DISK: KeptLadders | None = None
+
+
+def keep_ladders(place: KeptLadders | None) -> None:
+    """From now on ladders of this process are kept there too."""
+    global _DISK
+    _DISK = place
+
+
 #: Ladders are built once: whoever asks for one that is being built waits for it, others are not held up.
 _LADDERS: LRUCache[Hashable, Ladder] = LRUCache(MOST_BYTES, getsizeof=_size)
 
@@ -75,8 +86,16 @@ def ladder_at(
     options: Options = USUAL,
     patterns: OwnRows = (),
 ) -> Ladder:
-    """The ladder of a text on a setup, kept by all that it depends on."""
-    return build_ladder(fit_stored(abc, instrument, idiom, tuning, capo, fifth, key), idiom, options, patterns)
+    """The ladder of a text on a setup, kept by all that it depends on: in memory, on disk where there is a place."""
+    fit = fit_stored(abc, instrument, idiom, tuning, capo, fifth, key)
+    if _DISK is None:
+        return build_ladder(fit, idiom, options, patterns)
+    where = (abc, instrument, idiom, tuning, capo, fifth, key, options, patterns)
+    if searched := _DISK.get(where):
+        return restore_ladder(fit, searched, idiom, options, patterns)
+    built = build_ladder(fit, idiom, options, patterns)
+    _DISK.put(where, Searched(built.rungs, dict(built.second)))
+    return built
 
 
 def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:

@@ -43,4 +43,6 @@ def remembered(
 
 def _all_of(kept: Kept) -> str:
     """Everything that is kept of an arrangement, as text."""
-    return json.dumps([asdict(kept.setup), kept.tune.abc, kept.tune.title, asdict(kept.stored)], sort_keys=True)
+    return json.dumps(
+        [asdict(kept.setup), kept.tune.abc, kept.tune.title, asdict(kept.stored), kept.sheet], sort_keys=True
+    )
