@@ -64,11 +64,14 @@ class PlanShape(Model):
 
 
 class PlanModel(Model):
-    """One way to play the tune. `setup` is what keeping it would keep."""
+    """One way to play the tune. `setup` is what keeping it would keep; `seldom` says that no player would take it while
+    there is the first.
+    """
 
     setup: SetupAnswer
     tuning_name: str
     cost: int
+    seldom: bool
     terms: list[TermModel]
     retunings: list[RetuningModel]
     shapes: list[PlanShape]

@@ -15,7 +15,7 @@ from nailhead.core.fretboard.cautions import caution_of, retuned
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.necks import Ask
-from nailhead.core.fretboard.plan import Plan, rank_setups, why_not
+from nailhead.core.fretboard.plan import Plan, rank_setups, seldom, why_not
 from nailhead.core.fretboard.setup import Place, Setup
 from nailhead.core.fretboard.shapes import Shape
 from nailhead.core.music.chord import Chord, transpose_chord
@@ -61,16 +61,17 @@ def plans_for(tune: Tune, wish: PlanWish, instrument: Instrument) -> list[PlanMo
     """Ranked ways to play a tune on an instrument."""
     idiom = find_idiom(wish.idiom, instrument)
     plans = rank_setups(tune, instrument, _ask(wish, idiom), lambda fit: count_shifts(fit, idiom))
-    return [_plan(plan, idiom, wish.current) for plan in plans]
+    return [_plan(plan, idiom, wish.current, seldom(plan, plans[0])) for plan in plans]
 
 
-def _plan(plan: Plan, idiom: Idiom, current: str | None) -> PlanModel:
+def _plan(plan: Plan, idiom: Idiom, current: str | None, is_seldom: bool) -> PlanModel:
     setup = plan.fit.setup
     changes = retuned(setup, setup.instrument.tuning(current)) if current else ()
     return PlanModel(
         setup=setup_answer(plan.fit, idiom.id),
         tuning_name=setup.tuning.name,
         cost=plan.cost,
+        seldom=is_seldom,
         terms=[TermModel(name=term.name, points=term.points, sentence=term.sentence) for term in plan.terms],
         retunings=[
             RetuningModel(

@@ -4,15 +4,16 @@ import { computed } from 'vue'
 import type { NeckLines, NeckMark } from '@/components/neckMarks'
 
 /** A neck to scale: string 1 on top, fret lines where they are, capo and hook, and what stands on it. Mirrored for the left hand. */
-const props = defineProps<{ neck: NeckLines; marks: NeckMark[]; what: string }>()
+const props = withDefaults(defineProps<{ neck: NeckLines; marks: NeckMark[]; what: string; length?: number }>(), { length: 1080 })
 
 const LEFT = 46
-const LENGTH = 1080
-const WIDTH = LEFT + LENGTH + 16
+const width = computed(() => LEFT + props.length + 16)
+/** On a short neck the upper frets are too close for large marks. */
+const radius = computed(() => (props.length < 800 ? 8.5 : 10))
 const GAP = 26
 const TOP = 20
-const along = (share: number) => LEFT + share * LENGTH
-const x = (place: number) => (props.neck.left_handed ? WIDTH - place : place)
+const along = (share: number) => LEFT + share * props.length
+const x = (place: number) => (props.neck.left_handed ? width.value - place : place)
 const y = (string: number) => TOP + (string - 1) * GAP
 const bottom = computed(() => y(props.neck.strings.length))
 const height = computed(() => bottom.value + 26)
@@ -23,7 +24,7 @@ const markX = (mark: NeckMark) => x(mark.open ? along(Math.max(mark.at, starts(m
 </script>
 
 <template>
-  <svg class="neck-drawing" :viewBox="`0 0 ${WIDTH} ${height}`" role="img" :aria-label="`Neck to scale, strings ${neck.strings.join(' ')}, with ${what}`">
+  <svg class="neck-drawing" :viewBox="`0 0 ${width} ${height}`" role="img" :aria-label="`Neck to scale, strings ${neck.strings.join(' ')}, with ${what}`">
     <line :x1="x(LEFT)" :x2="x(LEFT)" :y1="TOP - 5" :y2="bottom + 5" class="nut" />
     <g v-for="(fret, index) in neck.frets" :key="index">
       <line :x1="x(along(fret.at))" :x2="x(along(fret.at))" :y1="TOP - 5" :y2="bottom + 5" class="fret" />
@@ -35,7 +36,7 @@ const markX = (mark: NeckMark) => x(mark.open ? along(Math.max(mark.at, starts(m
         v-for="copy in neck.courses[index]"
         :key="copy"
         :x1="x(starts(index + 1) ? along(starts(index + 1)) : LEFT)"
-        :x2="x(LEFT + LENGTH + 10)"
+        :x2="x(LEFT + length + 10)"
         :y1="y(index + 1) + offset(index + 1, copy)"
         :y2="y(index + 1) + offset(index + 1, copy)"
         class="string"
@@ -46,7 +47,7 @@ const markX = (mark: NeckMark) => x(mark.open ? along(Math.max(mark.at, starts(m
     <path v-if="neck.hook !== null" :d="`M ${x(along(neck.hook) - 4)} ${bottom + 7} v -12 q 0 -4 ${neck.left_handed ? -5 : 5} -4`" class="hook"><title>hook of the short string</title></path>
     <g v-for="(mark, index) in marks" :key="index">
       <title>{{ mark.said }}</title>
-      <circle :cx="markX(mark)" :cy="y(mark.string)" r="10" :class="mark.kind" />
+      <circle :cx="markX(mark)" :cy="y(mark.string)" :r="radius" :class="mark.kind" />
       <text :x="markX(mark)" :y="y(mark.string) + 4" :class="['text', `on-${mark.kind}`]">{{ mark.text }}</text>
     </g>
   </svg>
@@ -106,7 +107,7 @@ text {
 .on-played {
   font-size: 10px;
   font-weight: 700;
-  fill: #ffffff;
+  fill: var(--on-brass);
 }
 .elsewhere {
   fill: var(--panel);
@@ -122,6 +123,6 @@ text {
 .on-chord {
   font-size: 11px;
   font-weight: 700;
-  fill: #ffffff;
+  fill: var(--on-brass);
 }
 </style>

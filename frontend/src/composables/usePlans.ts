@@ -1,5 +1,5 @@
 import { watchDebounced } from '@vueuse/core'
-import { computed, onMounted, reactive, watch, type Ref } from 'vue'
+import { computed, reactive, watch, type Ref } from 'vue'
 
 import { api, type Plan, type PlanWish } from '@/api/client'
 import { useAsked } from './useAsked'
@@ -21,22 +21,38 @@ export const OWN_VOICE = VOICES.length - 1
 /** What a teacher can weigh, in quarters; 4 leaves it as it is. */
 export const WEIGHTS = ['easy left hand', 'ringing', 'little retuning', 'low capo'] as const
 
-/** Ranked ways to play a tune, worked out anew as the wishes change. */
-export function usePlans(tuneId: Ref<number>, instrument: Ref<string>, idiom: Ref<string>) {
+/** What is asked of the ways to play; an empty word leaves it open. */
+export interface Wanted {
+  key: string
+  current: string
+  mayRetune: boolean
+  voice: number
+  low: string
+  high: string
+  /** Tunings she is willing to use; none ticked means all. */
+  tunings: string[]
+  highestCapo: number
+  mostDown: number
+  weights: Record<string, number>
+}
+
+const OPEN = { current: '', tunings: [] as string[], highestCapo: UNBOUND, mostDown: UNBOUND }
+
+/**
+ * Ranked ways to play a tune, worked out anew as the wishes change. Nothing is asked before the instrument is known;
+ * `usual` is what the teacher has an instrument tuned to, "" where she has not said.
+ */
+export function usePlans(tuneId: Ref<number>, instrument: Ref<string>, idiom: Ref<string>, usual: (instrument: string) => string) {
   const asked = useAsked<Plan[]>()
   const reason = useAsked<{ said: string }>()
-  const wanted = reactive({
+  const wanted = reactive<Wanted>({
+    ...OPEN,
     key: '',
-    current: '',
     mayRetune: true,
     voice: 0,
     low: '',
     high: '',
-    /** Tunings she is willing to use; none ticked means all. */
-    tunings: [] as string[],
-    highestCapo: UNBOUND,
-    mostDown: UNBOUND,
-    weights: Object.fromEntries(WEIGHTS.map((name) => [name, 4])) as Record<string, number>,
+    weights: Object.fromEntries(WEIGHTS.map((name) => [name, 4])),
   })
   const wish = computed<PlanWish>(() => ({
     instrument: instrument.value,
@@ -51,13 +67,18 @@ export function usePlans(tuneId: Ref<number>, instrument: Ref<string>, idiom: Re
     voice_high: (wanted.voice === OWN_VOICE ? wanted.high.trim() : VOICES[wanted.voice]!.high) || null,
     weights: { ...wanted.weights },
   }))
-  const load = () => asked.ask(() => api.plans(tuneId.value, wish.value))
+  const load = async () => {
+    if (instrument.value) await asked.ask(() => api.plans(tuneId.value, wish.value))
+  }
   const explain = (tuning: string, capo: number) =>
     reason.ask(() => api.whyNot(tuneId.value, { ...wish.value, expected_tuning: tuning, expected_capo: capo }))
 
-  onMounted(load)
   // The ways of another instrument are none to choose from, however long the new ones take.
   watch([instrument, idiom], () => (asked.answer.value = null), { flush: 'sync' })
+  watch(instrument, (name) => {
+    Object.assign(wanted, OPEN, { current: usual(name) })
+    reason.answer.value = null
+  })
   watchDebounced(wish, load, { debounce: 120 })
 
   return { wanted, plans: asked.answer, problem: asked.problem, busy: asked.busy, reason, explain }

@@ -1,16 +1,22 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, type Shape, type SetupSummary, type SetupWish, type TuneDetail } from '@/api/client'
+import { api, type SetupAnswer, type SetupSummary, type Shape, type TuneDetail } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
+import WaitingNote from '@/components/WaitingNote.vue'
 import { notesAsMarks, shapeAsMarks } from '@/components/neckMarks'
 import NeckDrawing from '@/components/NeckDrawing.vue'
 import ChordsOfPlan from '@/components/setup/ChordsOfPlan.vue'
-import PlanList from '@/components/setup/PlanList.vue'
+import KeptSetups from '@/components/setup/KeptSetups.vue'
+import PlanAsk from '@/components/setup/PlanAsk.vue'
+import PlanRows from '@/components/setup/PlanRows.vue'
 import SetupPanel from '@/components/setup/SetupPanel.vue'
+import WhyNot from '@/components/setup/WhyNot.vue'
 import { useAsked } from '@/composables/useAsked'
+import { useOpened } from '@/composables/useOpened'
+import { usePlans, type Wanted } from '@/composables/usePlans'
+import { taughtFirst, useSettings } from '@/composables/useSettings'
 import { useSetup } from '@/composables/useSetup'
 import { idFrom } from '@/router'
 
@@ -19,26 +25,50 @@ const router = useRouter()
 const tuneId = computed(() => idFrom(route.params.tuneId))
 const { answer: tune, problem, ask } = useAsked<TuneDetail>()
 const { problem: keepProblem, busy: keeping, ask: askKeep } = useAsked<SetupSummary>()
+useOpened(() => tuneId.value)
 
+const { settings, ready } = useSettings()
 const bench = useSetup(tuneId)
-const { chosen, instruments, instrument, answer, problem: setupProblem, neck } = bench
+const { chosen, instruments, instrument, picked, problem: setupProblem, neck } = bench
+const { wanted, plans, problem: planProblem, reason, explain } = usePlans(
+  tuneId,
+  computed(() => chosen.instrument),
+  computed(() => chosen.idiom),
+  (name) => settings.value?.tunings[name] ?? '',
+)
+watch(plans, (found) => found?.[0] && bench.propose(found[0].setup))
+
+function want(wish: Partial<Wanted>) {
+  bench.askAnew()
+  Object.assign(wanted, wish)
+}
+
 /** What stands on the neck: the tune's notes, or a chord shape that is looked at. */
 const shape = ref<Shape | null>(null)
 const marks = computed(() => (!neck.value ? [] : shape.value ? shapeAsMarks(shape.value, neck.value) : notesAsMarks(neck.value)))
-type Field = keyof typeof chosen
+/** The chords of the tune in the shapes of what is picked. */
+const chords = computed(() => {
+  const now = picked.value
+  const plan = plans.value?.find(({ setup }) => setup.tuning === now?.tuning && setup.capo === now.capo && setup.sounding_key === now.sounding_key)
+  return (plan ?? plans.value?.[0])?.shapes.map((one) => one.shape_name) ?? []
+})
 
-const chords = ref<string[]>([])
 const load = () => ask(() => api.tune(tuneId.value))
-onMounted(load)
+onMounted(async () => {
+  const [there] = await Promise.all([load(), ready()])
+  await bench.begin(there?.setups.find((setup) => String(setup.id) === route.query.from))
+})
 
-async function keep(wish: SetupWish) {
-  const kept = await askKeep(() => api.keepSetup(tuneId.value, wish))
+/** Keeps what is on screen, so that a later default cannot change it. */
+async function keep(setup: SetupAnswer) {
+  const { instrument: name, idiom, tuning, capo, fifth, sounding_tonic: key } = setup
+  const kept = await askKeep(() => api.keepSetup(tuneId.value, { instrument: name, idiom, tuning, capo, fifth, key }))
   if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
 }
 
-/** The arrangement goes to the setup that is chosen; what cannot come along waits aside on its ladder. */
+/** The arrangement goes to the setup that is picked; what cannot come along waits aside on its ladder. */
 async function move(setup: SetupSummary) {
-  const now = answer.value
+  const now = picked.value
   if (!now) return
   const kept = await askKeep(async () => {
     const { path } = await api.ladder(setup.id)
@@ -48,8 +78,6 @@ async function move(setup: SetupSummary) {
   })
   if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
 }
-
-const fits = (setup: SetupSummary) => answer.value?.instrument === setup.instrument && answer.value.idiom === setup.idiom && !setup.trouble
 
 async function forget(setup: SetupSummary) {
   if (!window.confirm(`Forget this arrangement with everything decided in it? ${setup.label}`)) return
@@ -67,58 +95,41 @@ async function forget(setup: SetupSummary) {
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <template v-if="tune">
-      <h1>{{ tune.title }}</h1>
-      <section v-if="neck && tune.readable" class="neck" aria-label="On the neck">
-        <NeckDrawing :neck="neck" :marks="marks" :what="shape ? 'a chord shape' : 'the notes of the tune'" />
-        <ChordsOfPlan v-if="answer && instrument" :instrument="instrument" :setup="answer" :chords="chords" @show="shape = $event" />
-      </section>
-      <div class="left">
-        <p v-if="tune.draft" class="draft">
-          The text on the desk cannot be read yet.
-          {{ tune.readable ? 'The last readable one is set up.' : 'Write at least one note first.' }}
-        </p>
-        <section v-if="tune.setups.length" class="kept" aria-labelledby="kept-title">
-          <h2 id="kept-title">Kept setups</h2>
-          <ul>
-            <li v-for="setup in tune.setups" :key="setup.id">
-              <div v-if="setup.trouble" class="open trouble">
-                <strong>{{ setup.called }}: no longer fits the tune</strong>
-                <span>{{ setup.label }}. {{ setup.trouble }}</span>
-              </div>
-              <RouterLink v-else :to="{ name: 'ladder', params: { setupId: setup.id } }" class="open">
-                <strong>{{ setup.called }}: Plays {{ setup.shape_key }}, sounds {{ setup.sounding_key }}</strong>
-                <span class="quiet">{{ setup.label }}<template v-if="setup.name"> · {{ setup.idiom }}</template></span>
-              </RouterLink>
-              <Button
-                v-if="fits(setup)"
-                label="Move here"
-                title="Take this arrangement to the setup that is chosen on the right"
-                severity="secondary"
-                text
-                size="small"
-                @click="move(setup)"
-              />
-              <Button label="Forget" severity="secondary" text size="small" @click="forget(setup)" />
-            </li>
-          </ul>
-        </section>
-        <PlanList v-if="tune.readable && instrument" :tune-id="tuneId" :instrument="instrument" :idiom="chosen.idiom" :picked="answer" @pick="bench.adopt" @chords="chords = $event" />
+      <div class="head">
+        <h1>{{ tune.title }}</h1>
+        <KeptSetups v-if="tune.setups.length" :setups="tune.setups" :picked="picked" @move="move" @forget="forget" />
       </div>
-      <div class="side">
-        <ProblemNote v-if="keepProblem" :problem="keepProblem" />
-        <SetupPanel
-          v-if="tune.readable"
-          :chosen="chosen"
-          :instruments="instruments ?? []"
+      <p v-if="tune.draft" class="draft">
+        The text on the desk cannot be read yet.
+        {{ tune.readable ? 'The last readable one is set up.' : 'Write at least one note first.' }}
+        <RouterLink :to="{ name: 'tune', params: { tuneId } }">Open the desk</RouterLink>
+      </p>
+      <template v-if="tune.readable && instrument">
+        <PlanAsk
+          :instruments="taughtFirst(instruments ?? [], settings)"
           :instrument="instrument"
-          :answer="answer"
-          :problem="setupProblem"
-          :busy="keeping"
-          @keep="keep"
-          @instrument="bench.take"
-          @change="(field, value) => (chosen[field as Field] = value)"
+          :idiom="chosen.idiom"
+          :wanted="wanted"
+          @instrument="(id) => bench.take(id)"
+          @idiom="(id) => bench.take(chosen.instrument, id)"
+          @change="want"
         />
-      </div>
+        <section class="ways" aria-labelledby="plans-title">
+          <h2 id="plans-title">Ways to play it</h2>
+          <ProblemNote v-if="keepProblem" :problem="keepProblem" />
+          <ProblemNote v-if="planProblem" :problem="planProblem" />
+          <PlanRows v-else-if="plans" :plans="plans" :picked="picked" :busy="keeping" @pick="bench.adopt" @keep="keep" />
+          <WaitingNote v-else>Ways to play it are being weighed …</WaitingNote>
+          <WhyNot :instrument="instrument" :said="reason.answer.value?.said ?? ''" :problem="reason.problem.value" @ask="explain" />
+        </section>
+        <div class="side">
+          <section v-if="neck" class="neck" aria-label="On the neck">
+            <NeckDrawing :neck="neck" :marks="marks" :length="560" :what="shape ? 'a chord shape' : 'the notes of the tune'" />
+            <ChordsOfPlan v-if="picked" :instrument="instrument" :setup="picked" :chords="chords" @show="shape = $event" />
+          </section>
+          <SetupPanel :chosen="chosen" :instrument="instrument" :answer="picked" :problem="setupProblem" :busy="keeping" @keep="keep" @change="bench.change" />
+        </div>
+      </template>
     </template>
   </main>
 </template>
@@ -126,65 +137,43 @@ async function forget(setup: SetupSummary) {
 <style scoped>
 .setups {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 420px;
-  gap: 1.25rem 1.75rem;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 0.9rem 1.25rem;
+  align-items: start;
   max-width: 1400px;
   margin: 0 auto;
-  padding: 1rem 1.25rem 2rem;
+  padding: 0.8rem 1.25rem 2rem;
 }
-.left,
-.kept {
+.setups > :not(.ways, .side) {
+  grid-column: 1 / -1;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0.2rem 1.5rem;
+}
+.ways,
+.side {
   display: flex;
   flex-direction: column;
-  gap: 0.7rem;
-}
-h1,
-.neck {
-  grid-column: 1 / -1;
+  gap: 0.6rem;
+  min-width: 0;
 }
 .neck {
   font-size: 0.875rem;
   display: flex;
   flex-direction: column;
-  gap: 0.25rem;
-}
-.kept ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-}
-.kept li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  padding: 0.25rem 0.5rem 0.25rem 0;
-}
-.kept li + li {
-  border-top: 1px solid var(--hairline);
-}
-.open {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  padding: 0.5rem 1rem;
-  text-decoration: none;
-}
-.open:hover strong {
-  text-decoration: underline;
-}
-.trouble {
-  border-left: 4px solid var(--madder);
+  gap: 0.4rem;
 }
 .draft {
   border-left: 4px solid var(--madder);
   background: var(--madder-wash);
   padding: 0.45rem 0.7rem;
 }
-@media (max-width: 1000px) {
+@media (max-width: 900px) {
   .setups {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

@@ -6,6 +6,7 @@ import type { Instrument, SetupAnswer, Shape } from '@/api/client'
 import HandCaution from '@/components/HandCaution.vue'
 import ShapeRow from '@/components/instruments/ShapeRow.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
+import { useSettings } from '@/composables/useSettings'
 import { HANDS, useShapes } from '@/composables/useShapes'
 
 /** Below the neck: the tune's notes, or one of its chords with every shape a hand can hold here. */
@@ -13,7 +14,8 @@ const props = defineProps<{ instrument: Instrument; setup: SetupAnswer; chords: 
 const emit = defineEmits<{ show: [shape: Shape | null] }>()
 
 const chord = ref('')
-const hand = ref<string>('medium')
+const { settings } = useSettings()
+const hand = ref<string>(settings.value?.hand ?? 'medium')
 const hands = HANDS.map((one) => ({ label: `${one} hand`, value: one }))
 watch([() => props.setup.tuning, () => props.setup.capo, () => props.instrument.id, () => props.chords], () => {
   if (!props.chords.includes(chord.value)) chord.value = ''
@@ -62,6 +64,6 @@ button {
 button[aria-pressed='true'] {
   background: var(--spruce);
   border-color: var(--spruce);
-  color: #ffffff;
+  color: var(--on-spruce);
 }
 </style>
