@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from nailhead.store.database import NotFoundError
@@ -43,14 +44,15 @@ def add_setup(
     capo: int,
     fifth: str | None,
     sounding_key: str,
+    options: Mapping[str, str] | None = None,
 ) -> int:
-    """Keep a setup of a tune and return its id."""
+    """Keep a setup of a tune, in the school of `options`, and return its id."""
     cursor = connection.execute(
         """
-        INSERT INTO setup (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key)
-        VALUES (?, ?, ?, ?, ?, ?, ?)
+        INSERT INTO setup (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options)
+        VALUES (?, ?, ?, ?, ?, ?, ?, ?)
         """,
-        (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key),
+        (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, json.dumps(options or {}, sort_keys=True)),
     )
     assert cursor.lastrowid is not None
     return cursor.lastrowid

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 
 from nailhead.core.plain import plain
@@ -31,13 +31,16 @@ class Facts:
 
 @dataclass(frozen=True, slots=True)
 class ShelfRow:
-    """One line of the shelf. `instruments` are those it has been set up for."""
+    """One line of the shelf. `instruments` are those it has been set up for, `opened_at` when it was worked on last, or
+    came.
+    """
 
     id: int
     title: str
     draft: bool
     archived: bool
     changed_at: str
+    opened_at: str
     tags: tuple[str, ...]
     setups: int
     instruments: tuple[str, ...]
@@ -63,6 +66,14 @@ SORTS = {
     "range": "facts.semitones",
     "setups": "setups",
     "changed": "tune.changed_at",
+    "opened": "coalesce(tune.opened_at, tune.created_at)",
+}
+#: What the shelf can be narrowed by, beside words -> the condition on a tune.
+NARROWED = {
+    "tag": "EXISTS (SELECT 1 FROM tag WHERE tag.tune_id = tune.id AND tag.name = ?)",
+    "key": "facts.key = ?",
+    "metre": "facts.metre = ?",
+    "instrument": "EXISTS (SELECT 1 FROM setup WHERE setup.tune_id = tune.id AND setup.instrument = ?)",
 }
 _COLUMNS = tuple(name for name in Facts.__slots__ if name != "origin")
 
@@ -103,7 +114,7 @@ def find_tunes(
     words: str = "",
     *,
     only: int | None = None,
-    tag: str = "",
+    narrowed: Mapping[str, str] | None = None,
     archived: bool = False,
     sort: str = "title",
     descending: bool = False,
@@ -112,7 +123,8 @@ def find_tunes(
 ) -> ShelfPage:
     """The tunes in which every word is found, in title, key, metre, rhythm, form, origin or a tag.
 
-    `only` gives the line of one tune, archived or not. Raises StoreError for a sort order that there is not.
+    `only` gives the line of one tune, archived or not; `narrowed` what else is asked for, by its name in NARROWED
+    ("" asks for nothing). Raises StoreError for a sort order that there is not.
     """
     if sort not in SORTS:
         raise StoreError(
@@ -126,9 +138,10 @@ def find_tunes(
             " (SELECT 1 FROM tag WHERE tag.tune_id = tune.id AND instr(lower(tag.name), ?)))"
         )
         values += [word, word]
-    if tag:
-        conditions.append("EXISTS (SELECT 1 FROM tag WHERE tag.tune_id = tune.id AND tag.name = ?)")
-        values.append(tag)
+    for name, value in (narrowed or {}).items():
+        if value:
+            conditions.append(NARROWED[name])
+            values.append(value)
     where = " AND ".join(conditions)
     found = f"FROM tune LEFT JOIN facts ON facts.tune_id = tune.id WHERE {where}"
     total = connection.execute(f"SELECT count(*) {found}", values).fetchone()[0]
@@ -136,6 +149,7 @@ def find_tunes(
     rows = connection.execute(
         f"""
         SELECT tune.id, tune.title, tune.draft IS NOT NULL AS draft, tune.archived, tune.changed_at,
+            coalesce(tune.opened_at, tune.created_at) AS opened_at,
             (SELECT count(*) FROM setup WHERE setup.tune_id = tune.id) AS setups,
             (SELECT group_concat(DISTINCT setup.instrument) FROM setup WHERE setup.tune_id = tune.id) AS instruments,
             (SELECT group_concat(name, char(10)) FROM tag WHERE tag.tune_id = tune.id) AS tags,
@@ -155,6 +169,7 @@ def _row(row: sqlite3.Row) -> ShelfRow:
         bool(row["draft"]),
         bool(row["archived"]),
         row["changed_at"],
+        row["opened_at"],
         tuple(sorted((row["tags"] or "").split("\n"))) if row["tags"] else (),
         row["setups"],
         tuple((row["instruments"] or "").split(",")) if row["instruments"] else (),
@@ -167,12 +182,23 @@ def _row(row: sqlite3.Row) -> ShelfRow:
 
 def set_tags(connection: sqlite3.Connection, tune_id: int, names: Sequence[str]) -> tuple[str, ...]:
     """Give a tune these tags and no others; blanks are trimmed, doubles left out. Raises StoreError."""
-    cleaned = sorted({" ".join(plain(name).split()).lower() for name in names} - {""})
+    cleaned = _cleaned(names)
     if len(cleaned) > 20 or any(len(name) > 40 for name in cleaned):
         raise StoreError("A tag has at most 40 letters, a tune 20 tags.", field="tags", remedy="Shorten them.")
     connection.execute("DELETE FROM tag WHERE tune_id = ?", (tune_id,))
     connection.executemany("INSERT INTO tag (tune_id, name) VALUES (?, ?)", [(tune_id, name) for name in cleaned])
     return tuple(cleaned)
+
+
+def tag_several(connection: sqlite3.Connection, tunes: Sequence[int], name: str, given: bool) -> None:
+    """Give each of these tunes a tag beside its others, or take it from each; raises StoreError."""
+    for tune_id in tunes:
+        others = set(tags_of(connection, tune_id)) - set(_cleaned([name]))
+        set_tags(connection, tune_id, [*others, name] if given else sorted(others))
+
+
+def _cleaned(names: Sequence[str]) -> list[str]:
+    return sorted({" ".join(plain(name).split()).lower() for name in names} - {""})
 
 
 def tags_of(connection: sqlite3.Connection, tune_id: int) -> tuple[str, ...]:
@@ -191,3 +217,26 @@ def all_tags(connection: sqlite3.Connection) -> list[tuple[str, int]]:
         """
     )
     return [(row["name"], row["tunes"]) for row in rows]
+
+
+# -- what there is to narrow by
+
+
+def every_kind(connection: sqlite3.Connection, archived: bool = False) -> dict[str, list[tuple[str, int]]]:
+    """Keys, metres and instruments of the tunes on the shelf (or in the archive), each with how many there are."""
+    there = "tune.deleted_at IS NULL AND tune.archived = ?"
+    facts = "FROM tune JOIN facts ON facts.tune_id = tune.id"
+    asked = {
+        "key": f"SELECT facts.key AS name, count(*) AS tunes {facts} WHERE {there} AND facts.key <> ''",
+        "metre": f"SELECT facts.metre AS name, count(*) AS tunes {facts} WHERE {there} AND facts.metre <> ''",
+        "instrument": f"""
+            SELECT setup.instrument AS name, count(DISTINCT tune.id) AS tunes
+            FROM tune JOIN setup ON setup.tune_id = tune.id WHERE {there}
+            """,
+    }
+    return {
+        kind: [
+            (row["name"], row["tunes"]) for row in connection.execute(f"{sql} GROUP BY name ORDER BY name", (archived,))
+        ]
+        for kind, sql in asked.items()
+    }

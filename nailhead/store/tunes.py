@@ -85,6 +85,12 @@ def save_text(
     return get_tune(connection, tune_id)
 
 
+def note_opened(connection: sqlite3.Connection, tune_id: int) -> None:
+    """The tune is being worked on now; raises NotFoundError."""
+    now = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')"
+    _change(connection, f"UPDATE tune SET opened_at = {now} WHERE id = ? AND deleted_at IS NULL", (tune_id,))
+
+
 def set_archived(connection: sqlite3.Connection, tune_id: int, archived: bool) -> None:
     """Put a tune into the archive or back on the shelf; raises NotFoundError."""
     _change(connection, "UPDATE tune SET archived = ? WHERE id = ? AND deleted_at IS NULL", (archived, tune_id))

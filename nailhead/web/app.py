@@ -24,6 +24,8 @@ from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.describing import describe
 from nailhead.web.errors import add_error_handlers
 from nailhead.web.guard import Guard
+from nailhead.web.kept_ladders import beside
+from nailhead.web.ladders import keep_ladders
 from nailhead.web.limits import BodyLimit
 from nailhead.web.packets import PacketDesk
 from nailhead.web.routers import (
@@ -37,6 +39,7 @@ from nailhead.web.routers import (
     sheets,
     sounds,
     studio,
+    teacher,
     tuner,
     tunes,
 )
@@ -47,7 +50,21 @@ _LOG = logging.getLogger(__name__)
 STATIC = Path(__file__).parent / "static"
 #: Seconds between two looks whether today has a copy.
 COPY_EVERY = 3600
-ROUTERS = (tunes, desk, setups, arrangements, bars, sheets, packets, sounds, practice, instruments, tuner, studio)
+ROUTERS = (
+    tunes,
+    desk,
+    setups,
+    arrangements,
+    bars,
+    sheets,
+    packets,
+    sounds,
+    practice,
+    instruments,
+    tuner,
+    teacher,
+    studio,
+)
 
 
 def create_app(
@@ -120,7 +137,10 @@ def add_routes(app: FastAPI, database: Database | None, workers: Workers | None)
 
 
 def in_a_worker(path: str) -> None:
-    """Makes the application that a worker's requests are for."""
+    """Makes the application that a worker's requests are for; its ladders outlive it."""
+    place = beside(Path(path))
+    place.tidy()
+    keep_ladders(place)
     app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, openapi_url=None)
     add_routes(app, Database(Path(path), guest=True), None)
     settle(app)

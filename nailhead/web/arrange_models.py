@@ -131,6 +131,13 @@ class StripModel(Model):
     marks: list[MarkModel]
 
 
+class SignModel(Model):
+    """A sign of the tab, about the origin, and what it means."""
+
+    what: str
+    marks: list[MarkModel]
+
+
 class BesideCell(Model):
     place: int
     rung: int

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -20,6 +21,7 @@ from nailhead.sheet.options import SheetOptions, read_options
 from nailhead.store.arrangements import StoredArrangement, get_arrangement
 from nailhead.store.database import Database
 from nailhead.store.setups import StoredSetup, get_setup, setups_of_tune
+from nailhead.store.teacher import sheet_defaults
 from nailhead.store.tunes import StoredTune, get_tune
 from nailhead.web.ladders import first_rung, ladder_of
 from nailhead.web.naming import names_of
@@ -102,12 +104,13 @@ def first_arrangement(computed: Ladder) -> Arrangement:
 
 @dataclass(frozen=True)
 class Kept:
-    """What the data file has of an arrangement, all of one moment."""
+    """What the data file has of an arrangement, all of one moment; `sheet` is how the teacher has sheets by default."""
 
     setup: StoredSetup
     tune: StoredTune
     stored: StoredArrangement
     siblings: tuple[StoredSetup, ...]
+    sheet: Mapping[str, object] = field(default_factory=dict)
 
     def called(self, shop: Workshop) -> str:
         """What tells the arrangement from the tune's others."""
@@ -118,7 +121,8 @@ def read_kept(connection: sqlite3.Connection, setup_id: int) -> Kept:
     """An arrangement as it is kept; raises NotFoundError."""
     setup = get_setup(connection, setup_id)
     siblings = tuple(setups_of_tune(connection, setup.tune_id))
-    return Kept(setup, get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id), siblings)
+    tune, stored = get_tune(connection, setup.tune_id), get_arrangement(connection, setup_id)
+    return Kept(setup, tune, stored, siblings, sheet_defaults(connection))
 
 
 def open_bench(db: Database, setup_id: int, shop: Workshop) -> Bench:
@@ -139,7 +143,7 @@ def bench_of(kept: Kept, shop: Workshop) -> Bench:
         arrangement = first_arrangement(computed)
     else:
         arrangement = bring_along(computed, read_decisions(stored.document["decisions"], computed.idiom.right))
-    options = read_options((stored.document or {}).get("sheet", {}))
+    options = read_options({**kept.sheet, **(stored.document or {}).get("sheet", {})})
     called, several = kept.called(shop), len(kept.siblings) > 1
     return Bench(setup, tune, computed, arrangement, stored, options, called, several)
 

@@ -157,6 +157,7 @@ class SheetWish(Model):
     feel: str | None = None
     staff: str | None = None
     names: str | None = None
+    letters: str | None = None
     diagrams: bool | None = None
     fingers: bool | None = None
     hands: bool | None = None

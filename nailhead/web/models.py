@@ -355,6 +355,7 @@ class SheetOptionsModel(Model):
     feel: str
     staff: str
     names: str
+    letters: str
     diagrams: bool
     fingers: bool
     hands: bool

@@ -19,6 +19,7 @@ from nailhead.store.database import Database
 from nailhead.store.own import own_instruments, own_tunings
 from nailhead.store.setups import StoredSetup, setups_of_tune
 from nailhead.store.shelf import tags_of
+from nailhead.store.teacher import settings_of
 from nailhead.store.tunes import StoredTune, every_tune
 
 _ABOUT = """This is everything that was kept in Nailhead.
@@ -27,6 +28,7 @@ tunes/          every tune as ABC, as it was typed last; its tags stand in its n
 arrangements/   every arrangement as Nailhead's own JSON; Nailhead brings each back by itself
 index.json      what belongs to what
 own.json        instruments and tunings of your own
+settings.json   what you have settled for all tunes
 """
 
 
@@ -50,6 +52,7 @@ def _files(database: Database) -> Iterator[tuple[str, str]]:
             "instruments": [asdict(row) for row in own_instruments(connection)],
             "tunings": [asdict(row) for row in own_tunings(connection)],
         }
+        settled = settings_of(connection)
     index = []
     for tune, tags, setups in tunes:
         stem = f"{tune.id:04}-{plain_name(tune.title)}"
@@ -63,6 +66,7 @@ def _files(database: Database) -> Iterator[tuple[str, str]]:
         index.append({**row, "changed": tune.changed_at, "arrangements": names})
     yield "index.json", _written(index)
     yield "own.json", _written(own)
+    yield "settings.json", _written(settled)
 
 
 def _arrangement(tune: StoredTune, setup: StoredSetup, stored: StoredArrangement) -> object:

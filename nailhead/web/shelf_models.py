@@ -40,22 +40,37 @@ class ShelfRowModel(FactsModel):
     draft: bool
     archived: bool
     changed_at: str
+    opened_at: str
     tags: list[str]
     setups: int
     instruments: list[str]
 
 
-class TagModel(Model):
+class KindModel(Model):
+    """Something to narrow the shelf by: what is asked for, how it is called, how many tunes there are of it."""
+
+    value: str
     name: str
     tunes: int
 
 
 class ShelfModel(Model):
-    """A page of the shelf. `total` counts everything found, `tags` are all tags in use."""
+    """A page of the shelf. `total` counts everything found; the others are what there is to narrow it by."""
 
     tunes: list[ShelfRowModel]
     total: int
-    tags: list[TagModel]
+    tags: list[KindModel]
+    keys: list[KindModel]
+    metres: list[KindModel]
+    instruments: list[KindModel]
+
+
+class TagSeveral(Model):
+    """A tag that each of several tunes is given, or that is taken from each."""
+
+    tunes: Annotated[list[Annotated[int, Field(ge=1, le=2**53)]], Field(min_length=1, max_length=1000)]
+    tag: Annotated[str, Field(max_length=200)]
+    given: bool = True
 
 
 class TagsChange(Model):

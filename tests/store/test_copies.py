@@ -196,8 +196,10 @@ def test_the_readable_copy_has_everything(database: Database, tmp_path: Path) ->
     with TestClient(create_app(database), HERE) as client:
         lock = {"change": {"do": "lock", "places": [1]}, "revision": 0}
         assert client.post("/api/setups/1/changes", json=lock).status_code == 200
+        assert client.put("/api/teacher/settings", json={"hand": "large"}).status_code == 200
         archive = zipfile.ZipFile(io.BytesIO(client.get("/api/studio/readable").content))
         was = client.get("/api/setups/1/ladder").json()
+    assert json.loads(archive.read("settings.json"))["hand"] == "large"
     index = json.loads(archive.read("index.json"))
     assert [row["title"] for row in index] == titles(database)
     with database.read() as connection:

@@ -233,7 +233,7 @@ def test_every_word_must_be_found_somewhere(database: Database) -> None:
             ("", ["100 % Rye", "Brún na Coille"]),
         ):
             assert [row.title for row in find_tunes(connection, words).rows] == titles, words
-        assert find_tunes(connection, tag="easy").total == 1
+        assert find_tunes(connection, narrowed={"tag": "easy"}).total == 1
         assert all_tags(connection) == [("easy", 1), ("tuesday group", 1)]
 
 

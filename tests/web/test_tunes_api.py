@@ -71,7 +71,7 @@ def test_tags_archive_delete_and_undo(client: TestClient) -> None:
     assert client.put(f"/api/tunes/{tune}/tags", json={"tags": ["Wednesday", "loud "]}).json() == ["loud", "wednesday"]
     shelf = client.get("/api/tunes", params={"tag": "loud"}).json()
     assert [row["id"] for row in shelf["tunes"]] == [tune]
-    assert {"name": "wednesday", "tunes": 1} in shelf["tags"]
+    assert {"value": "wednesday", "name": "wednesday", "tunes": 1} in shelf["tags"]
     client.put(f"/api/tunes/{tune}/archived", json={"archived": True})
     assert client.get("/api/tunes", params={"find": "lantern"}).json()["total"] == 0
     assert client.get("/api/tunes", params={"archived": True}).json()["total"] == 1

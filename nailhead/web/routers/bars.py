@@ -13,11 +13,14 @@ from nailhead.core.errors import PathError
 from nailhead.core.music.metre import parse_time
 from nailhead.formats.text_tab import strokes_text
 from nailhead.sheet.ladder_view import layout_cell
+from nailhead.sheet.legend import signs_of
+from nailhead.sheet.style import Style
+from nailhead.sheet.tab import TabOptions, painter_of
 from nailhead.store.database import Database
 from nailhead.store.setups import get_setup
 from nailhead.store.tunes import get_tune
 from nailhead.web.apart import ApartRoute
-from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, UnisonModel
+from nailhead.web.arrange_models import AlternativeModel, ChoiceModel, SignModel, UnisonModel
 from nailhead.web.dependencies import database
 from nailhead.web.ladders import ladder_of
 from nailhead.web.models import ReasonModel
@@ -92,3 +95,12 @@ def choices(setup_id: int, db: Db) -> list[ChoiceModel]:
         ChoiceModel(name=choice.name, label=choice.label, ways=list(choice.ways), taken=options.way(choice.name))
         for choice in idiom_named(setup.idiom).choices
     ]
+
+
+@router.get("/signs")
+def signs(setup_id: int, db: Db, shop: Shop) -> list[SignModel]:
+    """Every sign of the ladder's tab, on whichever rung it stands, and what it means."""
+    ladder = _ladder(setup_id, db, shop)
+    painter = painter_of(ladder, Style(), TabOptions(fingers=True))
+    bars = [bar for rung in ladder.rungs for bar in rung]
+    return [SignModel(what=what, marks=mark_models(marks)) for marks, what in signs_of(ladder, bars, painter)]

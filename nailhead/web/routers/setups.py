@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, BackgroundTasks, Depends
 
-from nailhead.core.arrange.rows.ways import find_idiom
+from nailhead.core.arrange.fit.planned import planned, wished
+from nailhead.core.arrange.rows.ways import find_idiom, idiom_named
+from nailhead.core.errors import FitError
 from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup, setups_of_tune
+from nailhead.store.teacher import schools
 from nailhead.store.tunes import get_tune
 from nailhead.web.apart import ApartRoute, warm
 from nailhead.web.dependencies import database, workers
@@ -46,7 +50,9 @@ def keep_setup(
 ) -> SetupSummary:
     """Keep a setup; its ladder is then at /setups/{id}/ladder, and computed while the answer is on its way."""
     answer = _answer(_abc(tune_id, db), wish, shop)
+    own = {choice.name: choice for choice in idiom_named(answer.idiom).choices}
     with db.write() as connection:
+        taught = schools(connection).items()
         setup_id = add_setup(
             connection,
             tune_id,
@@ -56,6 +62,7 @@ def keep_setup(
             capo=answer.capo,
             fifth=answer.fifth,
             sounding_key=answer.sounding_tonic,
+            options={name: way for name, way in taught if name in own and way != own[name].usual},
         )
         tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
         called = names_of(setups_of_tune(connection, tune_id), shop)[setup_id]
@@ -102,7 +109,15 @@ def _tune(tune_id: int, db: Database) -> Tune:
 def _answer(abc: str, wish: SetupWish, shop: Workshop) -> SetupAnswer:
     instrument = shop.find(wish.instrument)
     idiom = find_idiom(wish.idiom, instrument)
-    return setup_answer(fit_stored(abc, instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key), idiom.id)
+    tuning, capo, key = wish.tuning, wish.capo, wish.key
+    if tuning is None or capo is None:
+        tune = read_stored(abc).tune
+        assert tune is not None
+        # What the planner would not offer is tried as it is, and said where it does not fit.
+        with suppress(FitError):
+            left = planned(tune, instrument, idiom, wished(idiom, tuning, capo, key=key))
+            tuning, capo, key = left.tuning, left.capo, left.key
+    return setup_answer(fit_stored(abc, instrument, idiom.id, tuning, capo, wish.fifth, key), idiom.id)
 
 
 @router.delete("/setups/{setup_id}", status_code=204)

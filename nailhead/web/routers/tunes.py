@@ -18,16 +18,30 @@ from nailhead.core.plain import plain
 from nailhead.formats.abc import read_book, write_tune
 from nailhead.formats.abc.errors import AbcError
 from nailhead.formats.abc.writer import key_text
+from nailhead.formats.chordpro import write_chordpro
 from nailhead.formats.midi import write_midi
 from nailhead.formats.musicxml import write_melody
 from nailhead.formats.musicxml.archive import pack
+from nailhead.sheet.lead import layout_lead
+from nailhead.sheet.pdf import write_pdf
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.setups import setups_of_tune
-from nailhead.store.shelf import Facts, ShelfRow, all_tags, find_tunes, put_facts, set_tags, tags_of
+from nailhead.store.shelf import (
+    Facts,
+    ShelfRow,
+    all_tags,
+    every_kind,
+    find_tunes,
+    put_facts,
+    set_tags,
+    tag_several,
+    tags_of,
+)
 from nailhead.store.tunes import (
     add_tune,
     delete_tune,
     get_tune,
+    note_opened,
     restore_tune,
     save_text,
     set_archived,
@@ -45,6 +59,7 @@ from nailhead.web.shelf_models import (
     ArchivedChange,
     BlankTune,
     BroughtIn,
+    KindModel,
     NewTunes,
     PreviewLine,
     PreviewLines,
@@ -52,8 +67,8 @@ from nailhead.web.shelf_models import (
     Saved,
     ShelfModel,
     ShelfRowModel,
-    TagModel,
     TagsChange,
+    TagSeveral,
     TextChange,
     TuneDetail,
 )
@@ -66,6 +81,7 @@ apart = APIRouter(prefix="/api/tunes", tags=["tunes"], route_class=ApartRoute)
 ROUTERS = (router, apart)
 Db = Annotated[Database, Depends(database)]
 Elsewhere = Annotated[Workers | None, Depends(workers)]
+Short = Annotated[str, Query(max_length=60)]
 #: Tunes that are read in one go.
 AT_ONCE = 25
 
@@ -79,6 +95,9 @@ def shelf(
     shop: Shop,
     find: Annotated[str, Query(max_length=200)] = "",
     tag: Annotated[str, Query(max_length=40)] = "",
+    key: Short = "",
+    metre: Short = "",
+    instrument: Short = "",
     archived: bool = False,
     sort: str = "title",
     descending: bool = False,
@@ -90,18 +109,23 @@ def shelf(
         page = find_tunes(
             connection,
             find,
-            tag=tag,
+            narrowed={"tag": tag, "key": key, "metre": metre, "instrument": instrument},
             archived=archived,
             sort=sort,
             descending=descending,
             offset=offset,
             limit=limit,
         )
-        tags = all_tags(connection)
+        tags, kinds = all_tags(connection), every_kind(connection, archived)
     return ShelfModel(
         tunes=[_row(row, shop) for row in page.rows],
         total=page.total,
-        tags=[TagModel(name=name, tunes=count) for name, count in tags],
+        tags=[KindModel(value=name, name=name, tunes=count) for name, count in tags],
+        keys=[KindModel(value=name, name=name, tunes=count) for name, count in kinds["key"]],
+        metres=[KindModel(value=name, name=name, tunes=count) for name, count in kinds["metre"]],
+        instruments=[
+            KindModel(value=name, name=shop.short_name(name), tunes=count) for name, count in kinds["instrument"]
+        ],
     )
 
 
@@ -112,6 +136,7 @@ def _row(row: ShelfRow, shop: Workshop) -> ShelfRowModel:
         draft=row.draft,
         archived=row.archived,
         changed_at=row.changed_at,
+        opened_at=row.opened_at,
         tags=list(row.tags),
         setups=row.setups,
         instruments=[shop.short_name(name) for name in row.instruments],
@@ -278,6 +303,22 @@ def tag(tune_id: int, change: TagsChange, db: Db) -> list[str]:
         return list(set_tags(connection, tune_id, change.tags))
 
 
+@router.post("/tagged", status_code=204)
+def tag_many(change: TagSeveral, db: Db) -> None:
+    """Give several tunes a tag beside their others, or take it from each: all of them or none."""
+    with db.write() as connection:
+        for tune_id in change.tunes:
+            get_tune(connection, tune_id)
+        tag_several(connection, change.tunes, change.tag, change.given)
+
+
+@router.post("/{tune_id}/opened", status_code=204)
+def opened(tune_id: int, db: Db) -> None:
+    """The tune is worked on now: the shelf begins with it."""
+    with db.write() as connection:
+        note_opened(connection, tune_id)
+
+
 @router.put("/{tune_id}/archived", status_code=204)
 def archive(tune_id: int, change: ArchivedChange, db: Db) -> None:
     """Put a tune into the archive or back on the shelf."""
@@ -303,18 +344,24 @@ def restore(tune_id: int, db: Db, shop: Shop) -> ShelfRowModel:
 # -- out
 
 
+def _lead(tune: Tune) -> bytes:
+    return write_pdf([layout_lead(tune)], tune.title)
+
+
 #: Export name -> (media type, file ending, writer).
 EXPORTS: dict[str, tuple[str, str, Callable[[Tune], str | bytes]]] = {
     "abc": ("text/vnd.abc", "abc", write_tune),
     "musicxml": ("application/vnd.recordare.musicxml+xml", "musicxml", write_melody),
     "mxl": ("application/vnd.recordare.musicxml", "mxl", lambda tune: pack(write_melody(tune))),
     "midi": ("audio/midi", "mid", write_midi),
+    "chordpro": ("text/vnd.chordpro", "cho", write_chordpro),
+    "lead": ("application/pdf", "pdf", _lead),
 }
 
 
 @apart.get("/{tune_id}/export/{name}", response_class=Response)
 def export(tune_id: int, name: str, db: Db) -> Response:
-    """The melody as a file: abc (as the teacher wrote it), musicxml, mxl or midi."""
+    """The melody as a file: abc (as the teacher wrote it), musicxml, mxl, midi, chordpro, or a lead sheet as PDF."""
     if name not in EXPORTS:
         raise NotFoundError(
             f"There is no export “{name}”.", field="name", remedy=f"Choose one of: {', '.join(EXPORTS)}."
