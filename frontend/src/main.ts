@@ -17,5 +17,5 @@ import { bench } from './styles/theme'
 
 createApp(App)
   .use(router)
-  .use(PrimeVue, { theme: { preset: bench, options: { darkModeSelector: '.never-dark' } } })
+  .use(PrimeVue, { theme: { preset: bench, options: { darkModeSelector: '.dim' } } })
   .mount('#app')

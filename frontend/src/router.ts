@@ -1,5 +1,8 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+import { api } from '@/api/client'
+import { useSettings } from '@/composables/useSettings'
+
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
@@ -10,11 +13,25 @@ export const router = createRouter({
     { path: '/setups/:setupId(\\d+)', name: 'ladder', component: () => import('./views/LadderView.vue') },
     { path: '/setups/:setupId(\\d+)/sheet', name: 'sheet', component: () => import('./views/SheetView.vue') },
     { path: '/setups/:setupId(\\d+)/practice', name: 'practice', component: () => import('./views/PracticeView.vue') },
+    { path: '/settings', name: 'settings', component: () => import('./views/SettingsView.vue') },
     { path: '/copies', name: 'copies', component: () => import('./views/StudioView.vue') },
     { path: '/packet', name: 'packet', component: () => import('./views/PacketView.vue') },
     { path: '/instruments/:instrument?/:tab?', name: 'instruments', component: () => import('./views/InstrumentsView.vue') },
     { path: '/:rest(.*)', redirect: { name: 'shelf' } },
   ],
+})
+
+/** The first page of a visit may be where one stopped, where the teacher has settled that; later the shelf is the shelf. */
+let begun = false
+router.beforeEach(async (to) => {
+  if (begun) return
+  begun = true
+  if (to.name !== 'shelf') return
+  const { settings, ready } = useSettings()
+  await ready()
+  if (settings.value?.first_screen !== 'last ladder') return
+  const setup = await api.last().then((last) => last.setup, () => null)
+  return setup === null ? undefined : { name: 'ladder', params: { setupId: setup } }
 })
 
 /** A number from the address; the routes only match digits. */

@@ -93,7 +93,7 @@ describe('the scale of the drawing', () => {
   it('lets the widest phrase and all rungs in sight, between a smallest and a largest', () => {
     expect(scaleOf(frame, [{ width: 100 }, { width: 240 }], 1000, 700)).toBeCloseTo(880 / 240)
     expect(scaleOf(frame, [{ width: 100 }], 2000, 490)).toBeCloseTo((490 - 16) / 153)
-    expect(scaleOf(frame, [{ width: 900 }], 800, 600)).toBe(2.9)
+    expect(scaleOf(frame, [{ width: 900 }], 800, 600)).toBe(2.7)
     expect(scaleOf(frame, [{ width: 20 }], 3000, 3000)).toBe(4.6)
   })
 })

@@ -9,7 +9,7 @@ import time
 from pathlib import Path
 
 import uvicorn
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from nailhead.demo.shelf import fill_shelf
 from nailhead.store.database import Database
@@ -37,6 +37,7 @@ def main() -> None:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             play_a_line(page, f"http://127.0.0.1:{port}")
             take(page, f"http://127.0.0.1:{port}")
+            on_a_stand(browser, page.url)
             browser.close()
         server.should_exit = True
         thread.join(timeout=5)
@@ -54,8 +55,7 @@ def open_ladder(page: Page, title: str, instrument: str) -> None:
     """From the shelf to the ladder of a tune on an instrument."""
     page.get_by_role("link", name=title).click()
     page.get_by_role("link", name="Setup").click()
-    kept = page.locator("li", has=page.get_by_role("link", name="Plays")).filter(has_text=instrument)
-    kept.get_by_role("link", name="Plays").first.click()
+    page.locator(f".kept > a[title*='{instrument}' i]").first.click()
     page.locator(".cell").first.wait_for()
 
 
@@ -75,12 +75,9 @@ def take(page: Page, address: str) -> None:
     page.locator(".staff svg").wait_for()
     page.locator(".cm-line").nth(8).click(position={"x": 120, "y": 8})
     shoot(page, "desk")
-    page.goto(address)
-    page.get_by_role("link", name="Walnut Court").click()
-    page.get_by_role("tab", name="Notes").click()
-    page.locator(".neck text").first.wait_for()
-    page.locator(".cm-line").nth(8).click(position={"x": 80, "y": 8})
-    shoot(page, "desk-notes")
+    page.goto(f"{address}/settings")
+    page.locator("select").first.wait_for()
+    shoot(page, "settings")
     page.goto(address)
     page.get_by_role("link", name="The Miller's Short Cut").click()
     page.get_by_role("link", name="Setup").click()
@@ -91,9 +88,6 @@ def take(page: Page, address: str) -> None:
     page.get_by_label("Chord, as the hands play it").fill("D7")
     page.get_by_role("heading", name="D7").wait_for()
     shoot(page, "chords")
-    page.goto(f"{address}/instruments/banjo/keys")
-    page.locator("tbody tr").nth(11).wait_for()
-    shoot(page, "key-table")
     page.goto(f"{address}/instruments/banjo/tuner")
     page.get_by_role("combobox", name="Tune it to").click()
     page.get_by_role("option", name="double C · gCGCD").click()
@@ -111,7 +105,7 @@ def take(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name="Lantern on the Weir").click()
     page.get_by_role("link", name="Setup").click()
-    page.get_by_role("link", name="Plays").first.click()
+    page.locator(".kept > a").first.click()
     page.locator(".cell").first.wait_for()
     for key in ("ArrowRight", "ArrowRight", "]", "ArrowRight", "ArrowRight", "]"):
         page.keyboard.press(key)
@@ -128,13 +122,6 @@ def take(page: Page, address: str) -> None:
     page.get_by_label("Staff above").select_option("melody")
     page.locator("svg.page path[d*='C']").first.wait_for()
     shoot(page, "sheet-staff")
-    page.goto(f"{address}/packet")
-    for title in ("Lantern on the Weir", "Hazel at the Window", "The Miller's Short Cut"):
-        page.get_by_label(title, exact=True).check()
-        page.get_by_label(f"Arrangement of {title}").wait_for()
-    page.get_by_role("button", name="Bind").click()
-    page.get_by_role("link", name="Fetch the packet").wait_for()
-    shoot(page, "packet")
     tunes = page.request.get(f"{address}/api/tunes").json()["tunes"]
     waltz = next(row["id"] for row in tunes if row["title"] == "Hazel at the Window")
     wish = {"instrument": "banjo", "idiom": "three-finger", "tuning": "gDGBD"}
@@ -142,6 +129,23 @@ def take(page: Page, address: str) -> None:
     page.goto(f"{address}/setups/{kept['id']}")
     page.locator(".cell").first.wait_for()
     shoot_phrase(page, "rungs-three-finger")
+
+
+def on_a_stand(browser: Browser, ladder: str) -> None:
+    """A ladder on a tablet held upright, and on a dark stage."""
+    tablet = browser.new_page(viewport={"width": 820, "height": 1180}, has_touch=True)
+    tablet.goto(ladder)
+    tablet.locator(".cell svg").first.wait_for()
+    tablet.locator("[data-place='1'][data-rung='4']").tap()
+    tablet.get_by_role("complementary", name="Selected bar").locator("svg").first.wait_for()
+    shoot(tablet, "tablet")
+    stage = browser.new_page(viewport={"width": 1280, "height": 800})
+    stage.goto(ladder)
+    stage.get_by_role("button", name="Dim").click()
+    stage.locator(".cell svg").first.wait_for()
+    stage.get_by_role("button", name="All on 6").click()
+    stage.locator(".cell.on-path[data-rung='6']").first.wait_for()
+    shoot(stage, "dim")
 
 
 def play_a_line(page: Page, address: str) -> None:

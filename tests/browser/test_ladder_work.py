@@ -66,7 +66,9 @@ def test_a_whole_session_by_keys_alone(page: Page, address: str) -> None:
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
     assert {rung for _, rung in on_path(page)} == {"2"}
     keys(page, "?")
-    expect(page.get_by_role("region", name="Keys")).to_contain_text("next alternative")
+    expect(page.get_by_role("complementary", name="Help")).to_contain_text("next alternative")
+    keys(page, "Escape")
+    expect(page.get_by_role("complementary", name="Help")).to_have_count(0)
 
 
 def test_a_note_is_moved_and_dressed_in_place(page: Page, address: str) -> None:
@@ -187,7 +189,6 @@ def test_a_ladder_at_work_is_accessible(page: Page, address: str) -> None:
     """Nothing against WCAG 2 A and AA with everything open: editor, alternatives, keys, marks, a warning."""
     open_ladder(page, address, "Lantern on the Weir")
     page.locator("[data-place='1'][data-rung='5']").click()
-    keys(page, "?")
     page.get_by_role("button", name="Other ways to play it").click()
     expect(page.locator(".alternatives li").first).to_be_visible()
     page.locator("[data-bar-editor]").focus()
@@ -195,6 +196,8 @@ def test_a_ladder_at_work_is_accessible(page: Page, address: str) -> None:
     expect(page.get_by_role("list", name="Awkward")).to_be_visible()
     page.get_by_label("Beside it").select_option(index=1)
     expect(page.locator(".row.beside").first).to_be_visible()
+    page.get_by_role("button", name="Help ?").click()
+    expect(page.get_by_role("complementary", name="Help")).to_contain_text("Signs of this tab")
     assert axe(page) == []
 
 
@@ -206,11 +209,13 @@ def test_an_arrangement_moves_to_another_setup(page: Page, address: str) -> None
     keys(page, "ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown", "0")
     expect(page.locator("[data-place='1'][data-rung='2'] .flag.edited")).to_be_visible()
     page.get_by_role("link", name="Setup").click()
+    page.get_by_text("Choose by hand").click()
     page.get_by_role("combobox", name="Tuning", exact=True).click()
     page.get_by_role("option", name="double C").click()
     page.get_by_role("combobox", name="Capo", exact=True).click()
     page.get_by_role("option", name="no capo").click()
     expect(page.locator(".answer")).to_contain_text("double C")
+    page.get_by_text("Move or forget").click()
     page.get_by_role("button", name="Move here").first.click()
     aside = page.get_by_role("region", name="Kept aside")
     expect(aside).to_contain_text("is not on string")

@@ -98,7 +98,7 @@ def test_a_packet_is_bound(page: Page, address: str) -> None:
     """
     held: list[Route] = []
     page.goto(address)
-    page.get_by_role("link", name="Bind sheets of several tunes").click()
+    page.get_by_role("link", name="Bind a packet").click()
     page.route("**/arrangements*", lambda route: route.continue_() if held else held.append(route))
     page.get_by_label("Lantern on the Weir", exact=True).check()
     page.get_by_label("Hazel at the Window", exact=True).check()

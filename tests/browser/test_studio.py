@@ -15,7 +15,7 @@ pytestmark = pytest.mark.browser
 def test_a_lost_tune_comes_back_with_a_copy(page: Page, address: str, tmp_path: Path) -> None:
     """What is in the copy is said before it is brought back, and what was there can be had again."""
     page.goto(address)
-    page.get_by_role("link", name="Keep or bring back a copy of everything").click()
+    page.get_by_role("link", name="Copies of everything").click()
     expect(page.get_by_text("One file with")).to_contain_text("9 tunes")
     assert axe(page) == []
     with page.expect_download() as download:

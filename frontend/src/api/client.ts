@@ -6,7 +6,10 @@ export type * from './types'
 
 export interface ShelfQuery {
   find: string
-  tag: string
+  tag?: string
+  key?: string
+  metre?: string
+  instrument?: string
   archived: boolean
   sort: string
   descending: boolean
@@ -56,6 +59,10 @@ const with_ = <B>(body: B) => ({ body, ...kept(body) })
  * (The client's types forget that a pair is a pair; where an answer has pairs, it is named.)
  */
 export const api = {
+  last: () => got(server.GET('/api/teacher/last')),
+  settings: () => got(server.GET('/api/teacher/settings')),
+  settle: (wanted: t.Settings) => got(server.PUT('/api/teacher/settings', with_(wanted))),
+  opened: (id: number) => got(server.POST('/api/tunes/{tune_id}/opened', tuneAt(id))),
   shelf: (wanted: ShelfQuery) => got(server.GET('/api/tunes', { params: { query: wanted as never } })),
   tune: (id: number) => got(server.GET('/api/tunes/{tune_id}', tuneAt(id))),
   bringIn: (abc: string) => got(server.POST('/api/tunes', with_({ abc }))),
@@ -65,6 +72,7 @@ export const api = {
   saveText: (id: number, text: string, revision: number) =>
     got(server.PUT('/api/tunes/{tune_id}/text', { ...tuneAt(id), ...with_({ text, revision }) })),
   setTags: (id: number, tags: string[]) => got(server.PUT('/api/tunes/{tune_id}/tags', { ...tuneAt(id), ...with_({ tags }) })),
+  tagSeveral: (tunes: number[], tag: string, given: boolean) => got(server.POST('/api/tunes/tagged', with_({ tunes, tag, given }))),
   setArchived: (id: number, archived: boolean) =>
     got(server.PUT('/api/tunes/{tune_id}/archived', { ...tuneAt(id), ...with_({ archived }) })),
   duplicate: (id: number) => got(server.POST('/api/tunes/{tune_id}/duplicate', tuneAt(id))),
@@ -148,6 +156,7 @@ export const api = {
   room: (setup_id: number, size: t.Room['size']) =>
     got(server.GET('/api/setups/{setup_id}/practice/room', { params: { path: { setup_id }, query: { size } as never } })) as Promise<t.Room>,
   takeHomeAddress: (setupId: number, note: string) => `/api/setups/${setupId}/practice/take-home?${query({ note })}`,
+  signs: (setupId: number) => got(server.GET('/api/setups/{setup_id}/signs', setupAt(setupId))),
   frames: (setupId: number) => got(server.GET('/api/setups/{setup_id}/frames', setupAt(setupId))),
   choices: (setupId: number) => got(server.GET('/api/setups/{setup_id}/options', setupAt(setupId))),
   sheet: (setupId: number) => got(server.GET('/api/setups/{setup_id}/sheet', setupAt(setupId))),

@@ -2,6 +2,11 @@ import type { components } from './schema'
 
 export type Schemas = components['schemas']
 export type ShelfRow = Schemas['ShelfRowModel']
+export type Kind = Schemas['KindModel']
+export type LastUsed = Schemas['LastUsed']
+/** All of them are always answered. */
+export type Settings = Required<Schemas['SettingsModel']>
+export type Settled = Schemas['Settled']
 export type Shelf = Schemas['ShelfModel']
 export type TuneDetail = Schemas['TuneDetail']
 export type BroughtIn = Schemas['BroughtIn']
@@ -60,6 +65,7 @@ export type ArrangementRow = Schemas['ArrangementRow']
 export type Beside = Schemas['BesideModel']
 export type Strip = Schemas['StripModel']
 export type Timeline = Schemas['TimelineModel']
+export type Sign = Schemas['SignModel']
 export type Sheet = Schemas['SheetModel']
 export type BroughtBack = Schemas['BroughtBack']
 export type Packet = Schemas['PacketModel']

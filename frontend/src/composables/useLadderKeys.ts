@@ -12,7 +12,8 @@ export interface LadderActions {
   play: () => void
   hear: () => void
   marks: () => void
-  help: () => void
+  level: (rung: number) => void
+  print: () => void
 }
 
 /** Keys of the ladder and what they do, in the words the help shows. */
@@ -22,6 +23,7 @@ export const LADDER_KEYS: readonly (readonly [string, string])[] = [
   ['Shift ← →', 'a stretch of bars'],
   ['Enter', 'take the cell into the path'],
   ['[ ]', 'lower, raise the bar or the stretch'],
+  ['1 … 7', 'put the whole path on that rung'],
   ['a', 'next alternative'],
   ['k', 'keep (lock) the bar, or let it go'],
   ['s', 'split from equal bars, or join again'],
@@ -31,7 +33,7 @@ export const LADDER_KEYS: readonly (readonly [string, string])[] = [
   ['n', 'mark new notes, or hide the marks'],
   ['Home End', 'first bar, last bar'],
   ['in the large bar', 'arrows move, a number sets a fret, Delete takes out, Escape goes back'],
-  ['?', 'show or hide the keys'],
+  ['p', 'to the sheet, to print'],
 ]
 
 const TYPING = 'input, textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=slider], [data-own-keys]'
@@ -61,9 +63,9 @@ export function useLadderKeys(actions: LadderActions) {
       ' ': actions.play,
       h: actions.hear,
       n: actions.marks,
-      '?': actions.help,
+      p: actions.print,
     }
-    const run = action[event.key]
+    const run = action[event.key] ?? (/^[1-9]$/.test(event.key) ? () => actions.level(Number(event.key)) : undefined)
     if (!run) return
     event.preventDefault()
     run()

@@ -82,8 +82,15 @@ export function useLadderWork({ bench, selection, cell, others, room }: Bench) {
   const toggleSplit = () => bench.change({ do: split() ? 'join' : 'split', place: place.value })
   const move = (by: number, up: number, extend: boolean) => select(place.value + by, rung.value + up, extend)
 
+  /** The whole path on one rung, and the eye with it. */
+  async function level(number: number) {
+    if (number > (bench.ladder.value?.rungs.length ?? 0)) return
+    await bench.change({ do: 'level', rung: number })
+    select(place.value, number, false)
+  }
+
   /** Everything on the ladder without a mouse; `more` is what its keys do beside the path. */
-  const byKeys = (more: Pick<LadderActions, 'play' | 'hear' | 'marks' | 'help'>) =>
+  const byKeys = (more: Pick<LadderActions, 'play' | 'hear' | 'marks' | 'print'>) =>
     useLadderKeys({
       ...more,
       move,
@@ -92,12 +99,13 @@ export function useLadderWork({ bench, selection, cell, others, room }: Bench) {
       alternative: () => void nextAlternative(),
       lock: () => void lock(),
       split: () => void toggleSplit(),
+      level: (number) => void level(number),
       undo: () => path.value?.undo && void bench.undo(),
       redo: () => path.value?.redo && void bench.redo(),
     })
 
   return {
-    lock, toggleSplit, move, byKeys,
+    lock, toggleSplit, move, byKeys, level,
     second, show, select, take, raise, takeAlternative, nextAlternative, edit, setFret,
     erase: (onset: string, string: number) => void edit({ ...EDIT, do: 'delete', onset, string }),
     moveNote: (string: number, fret: number) =>

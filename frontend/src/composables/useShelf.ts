@@ -1,24 +1,34 @@
 import { watchDebounced } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef } from 'vue'
 
-import { api, type Shelf, type ShelfRow } from '@/api/client'
+import { api, type Kind, type Shelf, type ShelfRow } from '@/api/client'
 import { useAsked } from './useAsked'
 
 const PAGE = 100
+/** What the shelf can be narrowed by, beside words. */
+export type Narrowing = 'tag' | 'key' | 'metre' | 'instrument'
 
-/** The shelf as it is looked through: words, tag, order; rows come a page at a time. */
+/** The shelf as it is looked through: words, what it is narrowed by, order; rows come a page at a time. */
 export function useShelf() {
   const asked = useAsked<Shelf>()
-  const wanted = reactive({ find: '', tag: '', archived: false, sort: 'title', descending: false })
+  const wanted = reactive({ find: '', tag: '', key: '', metre: '', instrument: '', archived: false, sort: 'opened', descending: true })
   const rows = shallowRef<ShelfRow[]>([])
   const gone = ref<ShelfRow | null>(null)
   const total = computed(() => asked.answer.value?.total ?? 0)
-  const tags = computed(() => asked.answer.value?.tags ?? [])
+  const kinds = computed<Record<Narrowing, Kind[]>>(() => ({
+    key: asked.answer.value?.keys ?? [],
+    metre: asked.answer.value?.metres ?? [],
+    instrument: asked.answer.value?.instruments ?? [],
+    tag: asked.answer.value?.tags ?? [],
+  }))
+  const narrowed = computed(() => Boolean(wanted.find || wanted.tag || wanted.key || wanted.metre || wanted.instrument))
 
-  async function load() {
-    const page = await asked.ask(() => api.shelf({ ...wanted, offset: 0, limit: PAGE }))
+  async function ask(limit: number) {
+    const page = await asked.ask(() => api.shelf({ ...wanted, offset: 0, limit }))
     if (page) rows.value = page.tunes
   }
+  /** As many as were seen, so that a change far down the list does not lose the place. */
+  const load = () => ask(Math.min(500, Math.max(PAGE, rows.value.length)))
 
   async function more() {
     if (asked.busy.value || rows.value.length >= total.value) return
@@ -27,9 +37,11 @@ export function useShelf() {
   }
 
   function sortBy(column: string) {
-    wanted.descending = wanted.sort === column && !wanted.descending
+    wanted.descending = wanted.sort === column ? !wanted.descending : column === 'opened'
     wanted.sort = column
   }
+
+  const widen = () => Object.assign(wanted, { find: '', tag: '', key: '', metre: '', instrument: '' })
 
   async function takeOff(row: ShelfRow) {
     await api.takeOff(row.id)
@@ -44,7 +56,7 @@ export function useShelf() {
     await load()
   }
 
-  watchDebounced(wanted, load, { debounce: 60 })
+  watchDebounced(wanted, () => ask(PAGE), { debounce: 60 })
 
-  return { wanted, rows, total, tags, gone, problem: asked.problem, answer: asked.answer, load, more, sortBy, takeOff, bringBack }
+  return { wanted, rows, total, kinds, narrowed, gone, problem: asked.problem, answer: asked.answer, load, more, sortBy, widen, takeOff, bringBack }
 }

@@ -11,6 +11,7 @@ import ProblemNote from '@/components/ProblemNote.vue'
 import BroughtNote from '@/components/shelf/BroughtNote.vue'
 import FileChoices from '@/components/shelf/FileChoices.vue'
 import FoundTunes from '@/components/shelf/FoundTunes.vue'
+import { useHanded } from '@/composables/useArrive'
 import { useBringBack } from '@/composables/useBringBack'
 import { useBringIn } from '@/composables/useBringIn'
 
@@ -56,6 +57,12 @@ function look() {
   back.forget()
   void bench.open(text.value)
 }
+
+useHanded((source) => {
+  if (source instanceof File) return open(source)
+  text.value = source
+  look()
+})
 const { isOverDropZone } = useDropZone(zone, (files) => files?.[0] && open(files[0]))
 
 watch(tunes, (list) => (lookedAt.value = Math.min(lookedAt.value, Math.max(0, list.length - 1))))
@@ -92,7 +99,10 @@ async function bringIn() {
       <ProgressBar v-if="reading && total > 1" :value="Math.round((100 * tunes.length) / total)" aria-label="Reading the file" />
       <div v-if="done" class="done" role="status">
         <strong>{{ done.added.length }} {{ done.added.length === 1 ? 'tune is' : 'tunes are' }} on the shelf.</strong>
-        <RouterLink v-if="done.added.length === 1" :to="{ name: 'tune', params: { tuneId: done.added[0]!.id } }">Open its desk</RouterLink>
+        <template v-if="done.added.length === 1">
+          <RouterLink :to="{ name: 'setup', params: { tuneId: done.added[0]!.id } }">Set it up</RouterLink>
+          <RouterLink :to="{ name: 'tune', params: { tuneId: done.added[0]!.id } }">Open its desk</RouterLink>
+        </template>
         <RouterLink to="/">To the shelf</RouterLink>
       </div>
       <BroughtNote v-else-if="brought" :brought="brought" />

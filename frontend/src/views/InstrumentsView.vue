@@ -10,6 +10,8 @@ import KeyTable from '@/components/instruments/KeyTable.vue'
 import TunerBench from '@/components/instruments/TunerBench.vue'
 import TuningsPanel from '@/components/instruments/TuningsPanel.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
+import { lengthWords } from '@/composables/units'
+import { useSettings } from '@/composables/useSettings'
 import { useAsked } from '@/composables/useAsked'
 
 const TABS = [
@@ -20,6 +22,7 @@ const TABS = [
 ] as const
 
 const route = useRoute()
+const { settings } = useSettings()
 const router = useRouter()
 const { answer: instruments, problem, ask } = useAsked<Instrument[]>()
 const { problem: forgetProblem, ask: askForget } = useAsked<true>()
@@ -75,7 +78,7 @@ function tune(tuning: string) {
             <h1>{{ instrument.name }}</h1>
             <p class="quiet">
               {{ instrument.strings }} {{ instrument.courses.some((count) => count > 1) ? 'courses' : 'strings' }}, {{ instrument.frets }} frets<template v-if="instrument.half_frets.length"> with {{ instrument.half_frets.join(' and ') }}</template>,
-              {{ instrument.scale_mm }} mm from nut to bridge<template v-if="instrument.left_handed">, left-handed</template>
+              {{ lengthWords(instrument.scale_mm, settings?.units) }} from nut to bridge<template v-if="instrument.left_handed">, left-handed</template>
             </p>
             <div v-if="instrument.own" class="tool-row">
               <Button label="Change" size="small" severity="secondary" @click="making = 'change'" />

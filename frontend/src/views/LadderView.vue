@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useStorage } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import CautionLines from '@/components/CautionLines.vue'
 import ArrangementChoices from '@/components/ladder/ArrangementChoices.vue'
@@ -12,7 +12,6 @@ import BarChoices from '@/components/ladder/BarChoices.vue'
 import BarInspector from '@/components/ladder/BarInspector.vue'
 import BarLarge from '@/components/ladder/BarLarge.vue'
 import HardSpots from '@/components/ladder/HardSpots.vue'
-import KeyList from '@/components/ladder/KeyList.vue'
 import LadderHead from '@/components/ladder/LadderHead.vue'
 import LadderPhrase from '@/components/ladder/LadderPhrase.vue'
 import LadderTools from '@/components/ladder/LadderTools.vue'
@@ -32,18 +31,20 @@ import { useChoices } from '@/composables/useChoices'
 import { useFrames } from '@/composables/useFrames'
 import { useLadder } from '@/composables/useLadder'
 import { useLadderWork } from '@/composables/useLadderWork'
+import { useOpened } from '@/composables/useOpened'
 import { usePlayer } from '@/composables/usePlayer'
 import { useSelection } from '@/composables/useSelection'
 import { idFrom } from '@/router'
 
 const route = useRoute()
+const router = useRouter()
 const setupId = computed(() => idFrom(route.params.setupId))
 const bench = useLadder(setupId)
 const { ladder, path, phrases, bars, top, problem, rowProblems, changeProblem, remarks, said } = bench
+useOpened(() => ladder.value?.tune_id)
 const selection = useSelection(computed(() => bars.value.length), top)
 const { place, rung, stretch } = selection
 const marked = useStorage('nailhead-new-notes', true)
-const showKeys = ref(false)
 
 const others = useAlternatives(setupId, place, rung)
 const { alternatives, busy: looking, open: otherOpen, problem: otherProblem } = others
@@ -76,7 +77,7 @@ const hear = () => player.hear(place.value, rung.value)
 async function choose(name: string, way: string) {
   if (await bench.change({ do: 'choose', name, way })) void loadChoices()
 }
-work.byKeys({ play, hear, marks: () => (marked.value = !marked.value), help: () => (showKeys.value = !showKeys.value) })
+work.byKeys({ play, hear, marks: () => (marked.value = !marked.value), print: () => void router.push({ name: 'sheet', params: { setupId: setupId.value } }) })
 
 watch(player.heard, (now) => {
   const phrase = now && phrases.value[bench.phraseOf(now.place)]
@@ -94,7 +95,7 @@ onMounted(async () => {
     <ProblemNote v-if="problem" :problem="problem" />
     <WaitingNote v-else-if="!ladder">The ladder is being worked out …</WaitingNote>
     <template v-if="ladder && path">
-      <LadderHead :ladder="ladder" :setup-id="setupId" :said="said" :keys="showKeys" @keys="showKeys = $event">
+      <LadderHead :ladder="ladder" :setup-id="setupId" :said="said">
         <ArrangementsBar :rows="rows" :ladder="ladder" :beside="other" @go="go" @copy="copy" @rename="rename" @beside="other = $event" />
       </LadderHead>
       <CautionLines :lines="remarks" />
@@ -107,7 +108,7 @@ onMounted(async () => {
         :settings="player.settings.value"
         @undo="bench.undo"
         @redo="bench.redo"
-        @level="bench.change({ do: 'level', rung: $event })"
+        @level="work.level"
         @at-most="bench.change({ do: 'at most', grade: $event })"
         @second="second = $event"
         @marked="marked = $event"
@@ -203,7 +204,6 @@ onMounted(async () => {
           <HardSpots :spots="path.spots" @show="(at) => work.select(at, path?.rungs[at] ?? 1)" />
           <ArrangementChoices v-if="choices" :choices="choices" @choose="choose" />
           <OwnPatterns :ladder="ladder" @keep="work.ownPattern" @drop="work.dropPattern" />
-          <KeyList v-if="showKeys" />
           <CautionLines :lines="ladder.cautions" />
         </div>
       </div>
@@ -213,7 +213,7 @@ onMounted(async () => {
 
 <style scoped>
 .ladder-view {
-  height: calc(100vh - 48px);
+  height: calc(100dvh - var(--masthead));
   min-height: 520px;
   padding: 0.45rem 1rem 0.5rem;
   display: flex;
@@ -240,12 +240,26 @@ onMounted(async () => {
   flex-direction: column;
   gap: 0.5rem;
 }
-@media (max-width: 1000px), (max-height: 560px) {
+/* A tablet held upright: what is selected is told under the rungs, always in sight. */
+@media (max-width: 1000px) {
   .ladder-view {
     height: auto;
   }
   .work {
     grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media (max-width: 1000px) and (min-height: 900px) {
+  .ladder-view {
+    height: calc(100dvh - var(--masthead));
+  }
+  .work {
+    grid-template-rows: minmax(0, 1fr) minmax(0, 17.5rem);
+  }
+}
+@media (max-height: 560px) {
+  .ladder-view {
+    height: auto;
   }
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, onMounted, reactive, ref } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 
 import { api, type ArrangementRow, type Shelf } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
@@ -44,7 +44,14 @@ async function toggle(tune: number, on: boolean) {
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 const print = () =>
   start({ title: title.value.trim() || 'Packet', setups: [...chosen.values()].map((one) => one.setup), paper: paper.value, colours: colours.value })
-onMounted(() => ask(() => api.shelf({ find: '', tag: '', archived: false, sort: 'title', descending: false, offset: 0, limit: 500 })))
+const load = () => ask(() => api.shelf({ find: '', archived: false, sort: 'title', descending: false, offset: 0, limit: 500 }))
+const route = useRoute()
+onMounted(async () => {
+  await load()
+  // What was ticked on the shelf is in already.
+  const ticked = String(route.query.tunes ?? '').split(',').map(Number)
+  for (const tune of ticked) if (tunes.value.some((row) => row.id === tune)) await toggle(tune, true)
+})
 </script>
 
 <template>
@@ -56,6 +63,7 @@ onMounted(() => ask(() => api.shelf({ find: '', tag: '', archived: false, sort: 
     <h1>A packet of sheets</h1>
     <p class="quiet">Tick the tunes in the order in which they are to be bound. Each is printed as its arrangement stands, behind a page of contents.</p>
     <ProblemNote v-if="shelfProblem" :problem="shelfProblem" />
+    <p v-if="shelf && !tunes.length" class="quiet">No tune has an arrangement yet. <RouterLink to="/">Choose one on the shelf</RouterLink>, set it up, and it is here to be bound.</p>
     <ul class="tunes" aria-label="Tunes with an arrangement">
       <li v-for="row in tunes" :key="row.id">
         <label>

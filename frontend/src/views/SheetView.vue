@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { useStyleTag } from '@vueuse/core'
+import { onKeyStroke, useStyleTag } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, onMounted, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import ProblemNote from '@/components/ProblemNote.vue'
 import WaitingNote from '@/components/WaitingNote.vue'
 import SheetExports from '@/components/sheet/SheetExports.vue'
 import SheetOptions from '@/components/sheet/SheetOptions.vue'
+import SheetStand from '@/components/sheet/SheetStand.vue'
 import { useSheet } from '@/composables/useSheet'
 import { idFrom } from '@/router'
 
@@ -22,6 +23,14 @@ watch(sheet, (laid) => {
   if (laid) css.value = `@page { size: ${laid.width}mm ${laid.height}mm; margin: 0 }`
 })
 const print = () => window.print()
+const alone = ref(false)
+onKeyStroke(['p', 'f'], (event) => {
+  const typing = event.target instanceof Element && event.target.closest('input:not([type=checkbox]), select, textarea')
+  if (typing || alone.value || event.ctrlKey || event.metaKey || event.altKey) return
+  if (event.key === 'p') print()
+  // The stand listens from its first moment on; the key that opens it is not for it.
+  else setTimeout(() => (alone.value = true))
+})
 </script>
 
 <template>
@@ -43,10 +52,12 @@ const print = () => window.print()
       </div>
       <div class="side screen-only">
         <Button label="Print" @click="print" />
+        <Button label="Play from it" severity="secondary" title="The pages alone, turned by tap or pedal" @click="alone = true" />
         <SheetOptions :options="sheet.options" :optional="sheet.optional" @show="show" />
         <SheetExports :setup-id="setupId" :sheet="sheet" />
       </div>
     </div>
+    <SheetStand v-if="sheet && alone" :pages="sheet.pages" :width="sheet.width" :height="sheet.height" :place="String(setupId)" @leave="alone = false" />
   </main>
 </template>
 

@@ -26,11 +26,13 @@ import { useAsked } from '@/composables/useAsked'
 import { useCore } from '@/composables/useCore'
 import { useDesk, type TextPlace } from '@/composables/useDesk'
 import { useListen } from '@/composables/useListen'
+import { useOpened } from '@/composables/useOpened'
 import { idFrom } from '@/router'
 
 const route = useRoute()
 const tuneId = computed(() => idFrom(route.params.tuneId))
 const editor = ref<TextPlace | null>(null)
+useOpened(() => tuneId.value)
 const desk = useDesk(tuneId, editor)
 const { tune, problem, text, reading, readable, said, unsaved, conflict, saveProblem, changeProblem } = desk
 const listen = useListen()
@@ -43,6 +45,8 @@ const EXPORTS = [
   ['abc', 'ABC'],
   ['musicxml', 'MusicXML'],
   ['midi', 'MIDI'],
+  ['chordpro', 'ChordPro'],
+  ['lead', 'Lead sheet'],
 ] as const
 
 /** The bar that the cursor stands in. */
@@ -110,7 +114,8 @@ useEventListener(window, 'beforeunload', (event) => {
         <span class="gap"></span>
         <Button label="Undo" size="small" severity="secondary" @click="editor?.undo()" />
         <Button label="Redo" size="small" severity="secondary" @click="editor?.redo()" />
-        <Button :label="listen.playing.value ? 'Stop' : 'Listen'" size="small" :disabled="!reading?.readable" @click="play" />
+        <Button :label="listen.playing.value ? 'Stop' : 'Listen'" size="small" severity="secondary" :disabled="!reading?.readable" @click="play" />
+        <RouterLink v-if="readable" :to="{ name: 'setup', params: { tuneId } }" class="link-button">Set up</RouterLink>
       </div>
       <div v-if="conflict" class="conflict" role="alert">
         <strong>{{ conflict.detail }}</strong> {{ conflict.remedy }}

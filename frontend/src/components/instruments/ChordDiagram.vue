@@ -100,6 +100,6 @@ text {
 .finger {
   font-size: 10px;
   font-weight: 700;
-  fill: #ffffff;
+  fill: var(--on-spruce);
 }
 </style>

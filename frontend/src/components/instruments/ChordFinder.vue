@@ -10,13 +10,15 @@ import NeckDrawing from '@/components/NeckDrawing.vue'
 import { placesAsMarks, shapeAsMarks } from '@/components/neckMarks'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { useAsked } from '@/composables/useAsked'
+import { useSettings } from '@/composables/useSettings'
 import { HANDS, useShapes } from '@/composables/useShapes'
 import ShapeRow from './ShapeRow.vue'
 
 /** Any chord in any tuning, as shapes; or every place of a note. Both on the neck to scale. */
 const props = defineProps<{ instrument: Instrument }>()
 
-const wanted = reactive({ tuning: '', capo: 0, chord: 'G', hand: 'medium' as string, note: '' })
+const { settings } = useSettings()
+const wanted = reactive({ tuning: '', capo: 0, chord: 'G', hand: (settings.value?.hand ?? 'medium') as string, note: '' })
 watch(() => props.instrument.id, () => Object.assign(wanted, { tuning: props.instrument.tunings[0]!.id, capo: 0 }), { immediate: true })
 
 const tunings = computed(() => props.instrument.tunings.map((row) => ({ label: row.name === row.id ? row.name : `${row.name} · ${row.id}`, value: row.id })))

@@ -182,6 +182,9 @@ tbody tr {
   background: var(--panel);
   color: var(--ink);
 }
+.drop input {
+  max-width: 100%;
+}
 .drop {
   border: 1px dashed var(--string);
   padding: 0.5rem 0.7rem;

@@ -72,4 +72,29 @@ label {
 select {
   max-width: 15rem;
 }
+button {
+  white-space: nowrap;
+}
+/* Where the line is full, the select says by itself what it is. */
+@media (max-width: 1500px) {
+  label:first-child > .quiet {
+    position: absolute;
+    clip-path: inset(50%);
+  }
+  select {
+    max-width: 10.5rem;
+  }
+  label:last-of-type select {
+    max-width: 7.5rem;
+  }
+}
+@media (max-width: 1100px) {
+  label > .quiet {
+    position: absolute;
+    clip-path: inset(50%);
+  }
+  select {
+    max-width: 7.5rem;
+  }
+}
 </style>

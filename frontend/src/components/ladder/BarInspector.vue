@@ -111,6 +111,18 @@ ul {
   flex-wrap: wrap;
   gap: 0.35rem;
 }
+/* In the low pane of a tablet: beside one another. */
+@media (max-width: 1000px) and (min-height: 900px) {
+  section {
+    display: block;
+    columns: 2;
+    column-gap: 1.5rem;
+  }
+  section > * {
+    break-inside: avoid;
+    margin-bottom: 0.45rem;
+  }
+}
 .remark {
   border-left: 4px solid var(--hairline);
   padding-left: 0.6rem;

@@ -1,19 +1,17 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import { RouterLink } from 'vue-router'
 
 import type { Ladder } from '@/api/client'
 
 /** The ladder's title line, and the ways to its tune's other places; the arrangements beside one another go in the slot. */
-defineProps<{ ladder: Ladder; setupId: number; said: string; keys: boolean }>()
-const emit = defineEmits<{ keys: [shown: boolean] }>()
+defineProps<{ ladder: Ladder; setupId: number; said: string }>()
 </script>
 
 <template>
   <Teleport to="#masthead-place">
       <RouterLink to="/">Tunes</RouterLink>
       <RouterLink :to="{ name: 'tune', params: { tuneId: ladder.tune_id } }">Desk</RouterLink>
-      <RouterLink :to="{ name: 'setup', params: { tuneId: ladder.tune_id } }">Setup</RouterLink>
+      <RouterLink :to="{ name: 'setup', params: { tuneId: ladder.tune_id }, query: { from: setupId } }">Setup</RouterLink>
       <strong>Ladder</strong>
       <RouterLink :to="{ name: 'sheet', params: { setupId } }">Sheet</RouterLink>
       <RouterLink :to="{ name: 'practice', params: { setupId } }">Practice</RouterLink>
@@ -26,7 +24,7 @@ const emit = defineEmits<{ keys: [shown: boolean] }>()
       {{ ladder.bars }} bars are different.<template v-if="ladder.chords_suggested"> Grey chords are suggestions.</template>
     </p>
     <p class="said" role="status">{{ said }}</p>
-    <Button label="Keys ?" severity="secondary" text size="small" :aria-expanded="keys" @click="emit('keys', !keys)" />
+    <RouterLink :to="{ name: 'sheet', params: { setupId } }" class="link-button">Print …</RouterLink>
   </div>
 </template>
 
@@ -47,6 +45,10 @@ h1 {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.link-button {
+  flex: none;
+  padding: 0.2rem 0.8rem;
 }
 .said {
   margin-left: auto;

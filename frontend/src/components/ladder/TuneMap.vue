@@ -19,6 +19,12 @@ const kept = (bar: BarFrame) => props.path.kept.find((one) => one.place === bar.
 /** Eight steps from paper to spruce; the number says the same. */
 const shade = (grade: number) => `color-mix(in srgb, var(--spruce) ${(grade - 1) * 7}%, var(--panel))`
 
+/** A finger holds on to what it touched first; let go, it reaches the bars that it is drawn over. */
+function press(event: PointerEvent, bar: BarFrame) {
+  const target = event.target as Element
+  if (target.hasPointerCapture(event.pointerId)) target.releasePointerCapture(event.pointerId)
+  emit('select', bar.place, event.shiftKey)
+}
 function drag(event: PointerEvent, bar: BarFrame) {
   if (event.buttons === 1) emit('select', bar.place, true)
 }
@@ -37,7 +43,7 @@ function drag(event: PointerEvent, bar: BarFrame) {
         :title="`Bar ${bar.number}, ${bar.letter}: rung ${rungOf(bar)}, grade ${gradeOf(bar)}${kept(bar) ? ', ' + kept(bar)!.said : ''}`"
         :aria-label="`Bar ${bar.number}, form ${bar.letter}, rung ${rungOf(bar)}, grade ${gradeOf(bar)}`"
         :aria-current="bar.place === place"
-        @pointerdown="emit('select', bar.place, $event.shiftKey)"
+        @pointerdown="press($event, bar)"
         @pointerenter="drag($event, bar)"
       >
         <span class="letter">{{ bar.letter }}<b v-if="path.locked.includes(bar.place)" class="lock" aria-hidden="true">▪</b></span>
@@ -107,6 +113,15 @@ function drag(event: PointerEvent, bar: BarFrame) {
 }
 .here {
   outline: 2px solid var(--ink);
+}
+@media (pointer: coarse) {
+  .map {
+    flex-wrap: wrap;
+    overflow: visible;
+  }
+  .bar {
+    align-content: center;
+  }
 }
 .heard {
   box-shadow: inset 0 3px 0 var(--dusk);

@@ -2,7 +2,7 @@ import type { Ladder, Phrase } from '@/api/client'
 
 /** Pixels for a millimetre, at most and at least; what rung names take, and what a window has before it is measured. */
 const LARGEST = 4.6
-const SMALLEST = 2.9
+const SMALLEST = 2.7
 const NAMES_PX = 120
 const USUAL = { width: 940, height: 640 }
 

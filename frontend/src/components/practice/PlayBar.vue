@@ -81,7 +81,7 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
   border: 0;
   border-radius: 2px;
   background: var(--spruce);
-  color: #ffffff;
+  color: var(--on-spruce);
   cursor: pointer;
 }
 .play:disabled {

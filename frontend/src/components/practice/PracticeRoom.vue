@@ -246,7 +246,7 @@ onMounted(() => void sounding.load())
 .room :deep(.choice[aria-pressed='true']) {
   background: var(--spruce);
   border-color: var(--spruce);
-  color: #ffffff;
+  color: var(--on-spruce);
 }
 .room :deep(.panel) {
   background: var(--panel);

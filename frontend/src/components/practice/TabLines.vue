@@ -128,7 +128,7 @@ watch(() => props.lines, () => scroller.value?.scrollTo({ top: 0 }))
   cursor: pointer;
 }
 .bar:hover {
-  fill: rgb(30 90 76 / 8%);
+  fill: color-mix(in srgb, var(--spruce) 8%, transparent);
 }
 .cursor {
   fill: var(--cursor);

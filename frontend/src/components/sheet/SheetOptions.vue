@@ -16,6 +16,7 @@ const CHOICES = [
   ['feel', 'Eighths'],
   ['staff', 'Staff above'],
   ['names', 'Note names'],
+  ['letters', 'Note letters'],
 ] as const
 const THINGS = [
   ['fingers', 'Left-hand fingers'],

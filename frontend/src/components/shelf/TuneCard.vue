@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { api, type ShelfRow } from '@/api/client'
+import { api, type ShelfRow, type TuneDetail } from '@/api/client'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { useAsked } from '@/composables/useAsked'
 
@@ -14,7 +15,11 @@ const emit = defineEmits<{ changed: [select: number | null]; takeOff: [] }>()
 
 const tags = ref('')
 const asked = useAsked<unknown>()
+const tune = useAsked<TuneDetail>()
+const ladders = computed(() => (tune.answer.value?.id === props.row.id ? tune.answer.value.setups.filter((one) => !one.trouble) : []))
 watch(() => props.row, (row) => (tags.value = row.tags.join(', ')), { immediate: true })
+// Arrows run through the rows; only where they stop is the tune asked for.
+watchDebounced(() => props.row, (row) => row.setups && tune.ask(() => api.tune(row.id)), { debounce: 120, immediate: true })
 
 async function run(work: () => Promise<unknown>, select: number | null = props.row.id) {
   if ((await asked.ask(async () => ((await work()) ?? true))) !== null) emit('changed', select)
@@ -27,6 +32,8 @@ const EXPORTS = [
   ['musicxml', 'MusicXML'],
   ['mxl', '.mxl'],
   ['midi', 'MIDI'],
+  ['chordpro', 'ChordPro'],
+  ['lead', 'Lead sheet'],
 ] as const
 </script>
 
@@ -36,9 +43,12 @@ const EXPORTS = [
     <p v-if="row.wrong_bars" class="trouble">{{ row.wrong_bars }} {{ row.wrong_bars === 1 ? 'bar does' : 'bars do' }} not add up.</p>
     <p v-if="row.draft" class="trouble">The text on the desk cannot be read yet.</p>
     <div class="buttons">
+      <RouterLink :to="{ name: 'setup', params: { tuneId: row.id } }" class="link-button">Set up</RouterLink>
       <RouterLink :to="{ name: 'tune', params: { tuneId: row.id } }">Open the desk</RouterLink>
-      <RouterLink :to="{ name: 'setup', params: { tuneId: row.id } }">Set up</RouterLink>
     </div>
+    <ul v-if="ladders.length" class="ladders" aria-label="Its ladders">
+      <li v-for="one in ladders" :key="one.id"><RouterLink :to="{ name: 'ladder', params: { setupId: one.id } }">{{ one.called }}</RouterLink></li>
+    </ul>
     <form class="tags" @submit.prevent="setTags">
       <label for="tags">Tags, parted by commas</label>
       <InputText id="tags" v-model="tags" size="small" placeholder="easy, tuesday group" />
@@ -55,15 +65,6 @@ const EXPORTS = [
 </template>
 
 <style scoped>
-.card {
-  display: flex;
-  flex-direction: column;
-  gap: 0.7rem;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-top: 3px solid var(--spruce);
-  padding: 0.9rem 1rem;
-}
 .buttons {
   display: flex;
   flex-wrap: wrap;
@@ -71,6 +72,18 @@ const EXPORTS = [
 }
 .buttons .p-button {
   margin-right: -0.5rem;
+}
+.buttons,
+.ladders {
+  align-items: center;
+}
+.ladders {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.1rem 0.9rem;
+  list-style: none;
+  margin: 0;
+  padding: 0;
 }
 .tags {
   display: grid;
@@ -84,6 +97,7 @@ const EXPORTS = [
 }
 .out {
   display: flex;
+  flex-wrap: wrap;
   gap: 0.6rem;
   font-size: 0.9rem;
 }
