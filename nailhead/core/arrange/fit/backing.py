@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 
 from nailhead.core.arrange.fit.ladder import Ladder
 from nailhead.core.arrange.left.bass import HIGHEST, bass_place
@@ -92,6 +93,7 @@ def _run(shape: Shape) -> tuple[tuple[int, int], ...]:
     return tuple(runs[lengths.index(max(lengths))])
 
 
+@lru_cache(maxsize=1024)
 def backing_shape(setup: Setup, chord: Chord, closed: bool) -> Shape | None:
     """The chord's first shape, or the first closed one of three strings or more, which can be damped."""
     shapes = shapes_for(setup, chord, HIGHEST)
