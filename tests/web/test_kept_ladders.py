@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
 
 from nailhead.core.arrange.fit.ladder import Ladder, Searched
 from nailhead.core.arrange.fit.planned import planned, wished
@@ -18,6 +19,7 @@ from nailhead.demo.shelf import TUNES
 from nailhead.formats.abc import read_tune
 from nailhead.web import kept_ladders, ladders
 from nailhead.web.kept_ladders import KeptLadders, beside
+from tests.web.test_teacher_api import settle
 
 REEL = (TUNES / "lantern-on-the-weir.abc").read_text(encoding="utf-8")
 SONG = (TUNES / "yonder-go-the-drovers.abc").read_text(encoding="utf-8")
@@ -129,3 +131,22 @@ def test_the_folder_is_bounded(tmp_path: Path) -> None:
     place.tidy(2 * size)
     assert [place.get(name) is not None for name in "abc"] == [False, True, True]
     assert {file.suffix for file in place.folder.iterdir()} == {".ladder"}
+
+
+@pytest.mark.parametrize("thumb", ["usual", "other"])
+def test_a_setup_that_is_looked_at_has_its_ladder_when_it_is_kept(
+    client: TestClient, place: KeptLadders, thumb: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Worked out ahead, in the teacher's own schools, by any worker: the ladder behind it is not searched again."""
+    choice = find_idiom("clawhammer", find_instrument("banjo")).choices[0]
+    way = choice.usual if thumb == "usual" else next(one for one in choice.ways if one != choice.usual)
+    settle(client, schools={choice.name: way})
+    wish = {"instrument": "banjo", "idiom": "clawhammer", "tuning": "gCGCD", "capo": 0, "fifth": None, "key": None}
+    assert client.post("/api/tunes/2/setups/ahead", json=wish).status_code == 204
+    (_,) = place.folder.iterdir()
+    ladders._LADDERS.clear()
+    monkeypatch.setattr(ladders, "build_ladder", refuse)
+    setup = client.post("/api/tunes/2/setups", json=wish).json()["id"]
+    shown = client.get(f"/api/setups/{setup}/ladder")
+    assert shown.status_code == 200 and shown.json()["rungs"]
+    assert client.post("/api/tunes/999/setups/ahead", json=wish).status_code == 404

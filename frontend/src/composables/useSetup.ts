@@ -1,4 +1,4 @@
-import { useDebounceFn } from '@vueuse/core'
+import { useDebounceFn, watchDebounced } from '@vueuse/core'
 import { computed, reactive, shallowRef, watch, type Ref } from 'vue'
 
 import { api, type Instrument, type LastUsed, type Neck, type SetupAnswer, type SetupWish } from '@/api/client'
@@ -9,6 +9,9 @@ export const LEFT_OPEN = 'open'
 const decided = (choice: string) => (choice === LEFT_OPEN ? null : choice)
 const OPEN = { tuning: LEFT_OPEN, capo: LEFT_OPEN, fifth: LEFT_OPEN, key: LEFT_OPEN }
 export type Chosen = typeof OPEN & { instrument: string; idiom: string }
+
+/** Just this setup, so that a later default cannot change it. */
+export const wishOf = ({ instrument, idiom, tuning, capo, fifth, sounding_tonic: key }: SetupAnswer): SetupWish => ({ instrument, idiom, tuning, capo, fifth, key })
 
 /**
  * The setup that is looked at: a way of the planner's that is picked, or one chosen by hand, and the neck to it.
@@ -87,10 +90,20 @@ export function useSetup(tuneId: Ref<number>) {
   }
 
   watch(picked, (answer) => {
-    if (!answer) return
-    const { instrument: name, idiom, tuning, capo, fifth, sounding_tonic: key } = answer
-    void neck.ask(() => api.neck(tuneId.value, { instrument: name, idiom, tuning, capo, fifth, key }))
+    if (answer) void neck.ask(() => api.neck(tuneId.value, wishOf(answer)))
   })
+
+  // What is looked at for a while is likely kept: its ladder is worked out meanwhile.
+  let ahead = new AbortController()
+  watch(picked, () => ahead.abort(), { flush: 'sync' })
+  watchDebounced(
+    picked,
+    (answer) => {
+      ahead = new AbortController()
+      if (answer) api.ahead(tuneId.value, wishOf(answer), ahead.signal)
+    },
+    { debounce: 500 },
+  )
 
   return { chosen, instruments: instruments.answer, instrument, picked, problem: tried.problem, neck: neck.answer, begin, take, adopt, propose, askAnew, change }
 }

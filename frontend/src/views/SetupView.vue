@@ -17,7 +17,7 @@ import { useAsked } from '@/composables/useAsked'
 import { useOpened } from '@/composables/useOpened'
 import { usePlans, type Wanted } from '@/composables/usePlans'
 import { taughtFirst, useSettings } from '@/composables/useSettings'
-import { useSetup } from '@/composables/useSetup'
+import { useSetup, wishOf } from '@/composables/useSetup'
 import { idFrom } from '@/router'
 
 const route = useRoute()
@@ -59,10 +59,8 @@ onMounted(async () => {
   await bench.begin(there?.setups.find((setup) => String(setup.id) === route.query.from))
 })
 
-/** Keeps what is on screen, so that a later default cannot change it. */
 async function keep(setup: SetupAnswer) {
-  const { instrument: name, idiom, tuning, capo, fifth, sounding_tonic: key } = setup
-  const kept = await askKeep(() => api.keepSetup(tuneId.value, { instrument: name, idiom, tuning, capo, fifth, key }))
+  const kept = await askKeep(() => api.keepSetup(tuneId.value, wishOf(setup)))
   if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
 }
 

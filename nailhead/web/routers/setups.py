@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import sqlite3
 from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, BackgroundTasks, Depends
 
 from nailhead.core.arrange.fit.planned import planned, wished
-from nailhead.core.arrange.rows.ways import find_idiom, idiom_named
+from nailhead.core.arrange.rows.ways import find_idiom, idiom_named, options_of
 from nailhead.core.errors import FitError
 from nailhead.core.music.tune import Tune
 from nailhead.store.database import Database
@@ -17,7 +18,7 @@ from nailhead.store.teacher import schools
 from nailhead.store.tunes import get_tune
 from nailhead.web.apart import ApartRoute, warm
 from nailhead.web.dependencies import database, workers
-from nailhead.web.ladders import fit_stored, ladder_of, read_stored
+from nailhead.web.ladders import fit_stored, ladder_at, ladder_of, read_stored
 from nailhead.web.models import (
     SetupAnswer,
     SetupSummary,
@@ -50,9 +51,7 @@ def keep_setup(
 ) -> SetupSummary:
     """Keep a setup; its ladder is then at /setups/{id}/ladder, and computed while the answer is on its way."""
     answer = _answer(_abc(tune_id, db), wish, shop)
-    own = {choice.name: choice for choice in idiom_named(answer.idiom).choices}
     with db.write() as connection:
-        taught = schools(connection).items()
         setup_id = add_setup(
             connection,
             tune_id,
@@ -62,7 +61,7 @@ def keep_setup(
             capo=answer.capo,
             fifth=answer.fifth,
             sounding_key=answer.sounding_tonic,
-            options={name: way for name, way in taught if name in own and way != own[name].usual},
+            options=_schools_for(connection, answer.idiom),
         )
         tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
         called = names_of(setups_of_tune(connection, tune_id), shop)[setup_id]
@@ -71,6 +70,17 @@ def keep_setup(
     else:
         later.add_task(ladder_of, tune, setup, shop)
     return setup_summary(tune, setup, shop, called)
+
+
+@apart.post("/tunes/{tune_id}/setups/ahead", status_code=204)
+def look_ahead(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> None:
+    """Work out the ladder of a setup that is looked at: kept later, it is there at once. Nothing is changed."""
+    abc = _abc(tune_id, db)
+    answer = _answer(abc, wish, shop)
+    with db.read() as connection:
+        options = options_of(_schools_for(connection, answer.idiom))
+    where = (answer.tuning, answer.capo, answer.fifth, answer.sounding_tonic)
+    ladder_at(abc, shop.find(answer.instrument), answer.idiom, *where, options, ())
 
 
 @apart.post("/tunes/{tune_id}/setups/plan")
@@ -98,6 +108,12 @@ def _abc(tune_id: int, db: Database) -> str:
     """The readable text of a tune; raises NotFoundError."""
     with db.read() as connection:
         return get_tune(connection, tune_id).abc
+
+
+def _schools_for(connection: sqlite3.Connection, idiom: str) -> dict[str, str]:
+    """What the teacher does otherwise than usual, in what players of an idiom differ in."""
+    own = {choice.name: choice for choice in idiom_named(idiom).choices}
+    return {name: way for name, way in schools(connection).items() if name in own and way != own[name].usual}
 
 
 def _tune(tune_id: int, db: Database) -> Tune:
