@@ -51,46 +51,37 @@ def walk(page: Page, address: str):  # type: ignore[no-untyped-def]
         yield name
 
 
-def measured(page: Page, address: str, targets: bool) -> dict[str, object]:
-    """What is wrong on which view."""
-    wrong = {}
-    for name in walk(page, address):
-        over, small = page.evaluate(MEASURE)
-        if over > 0 or (targets and small):
-            wrong[name] = (over, small if targets else [])
-    return wrong
+#: Tablet upright and on its side, laptop, large screen.
+SIZES = {820: 1180, 1024: 768, 1280: 800, 1600: 1000}
 
 
 @pytest.mark.browser_context_args(viewport={"width": 820, "height": 1180}, has_touch=True)
-def test_on_a_tablet_held_upright(page: Page, address: str) -> None:
-    """820 x 1180 by touch."""
+def test_every_view_at_every_width_by_touch(page: Page, address: str) -> None:
+    """Nothing over the edge, nothing to press under 44 px."""
     assert page.evaluate("matchMedia('(pointer: coarse)').matches")
-    assert measured(page, address, targets=True) == {}
-
-
-@pytest.mark.browser_context_args(viewport={"width": 1024, "height": 768}, has_touch=True)
-def test_on_a_tablet_on_its_side(page: Page, address: str) -> None:
-    """1024 x 768 by touch."""
-    assert measured(page, address, targets=True) == {}
-
-
-@pytest.mark.browser_context_args(viewport={"width": 1600, "height": 1000}, has_touch=True)
-def test_on_a_large_screen_by_touch(page: Page, address: str) -> None:
-    """1600 x 1000 by touch; the width of a laptop between, by mouse, where only the edge counts."""
-    assert measured(page, address, targets=True) == {}
-    page.set_viewport_size({"width": 1280, "height": 800})
-    assert measured(page, address, targets=True) == {}
-
-
-@pytest.mark.parametrize("dim", [False, True], ids=["light", "dim"])
-def test_every_view_is_accessible(page: Page, address: str, dim: bool) -> None:
-    """axe-core finds nothing against WCAG 2 A and AA on any view, on white paper and on black."""
-    if dim:
-        page.goto(address)
-        page.get_by_role("button", name="Dim").click()
-    wrong = {name: found for name in walk(page, address) if (found := axe(page))}
+    wrong = {}
+    for name in walk(page, address):
+        for width, height in SIZES.items():
+            page.set_viewport_size({"width": width, "height": height})
+            page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+            over, small = page.evaluate(MEASURE)
+            if over > 0 or small:
+                wrong[name, width] = (over, small)
+        page.set_viewport_size({"width": 820, "height": SIZES[820]})
     assert wrong == {}
-    assert page.evaluate("document.documentElement.classList.contains('dim')") == dim
+
+
+def test_every_view_is_accessible(page: Page, address: str) -> None:
+    """axe-core finds nothing against WCAG 2 A and AA on any view, on white paper and on black."""
+    wrong = {}
+    for name in walk(page, address):
+        dim = page.get_by_role("button", name="Dim", exact=True)
+        for how, class_name in (("light", re.compile("^(?!.*dim)")), ("dim", re.compile("dim"))):
+            expect(page.locator("html")).to_have_class(class_name)
+            if found := axe(page):
+                wrong[name, how] = found
+            dim.click()
+    assert wrong == {}
 
 
 @pytest.mark.browser_context_args(viewport={"width": 820, "height": 1180}, has_touch=True)

@@ -22,13 +22,13 @@ from tests.tunes import tunes
 
 BANJO = find_instrument("banjo")
 IDIOMS = ("clawhammer", "three-finger")
-#: Tunes of the sample, shared by parts so that two workers can take turns; half of them in either tuning.
-SAMPLE, PARTS = sized(40, 300), sized(2, 12)
+#: Tunes of the sample, the great one shared by parts so that two workers can take turns; half in either tuning.
+SAMPLE, PARTS = sized(20, 300), sized(1, 12)
 TUNINGS = ("gDGBD", "gCGCD")
 
 
 @pytest.mark.parametrize("idiom", IDIOMS)
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=sized(12, 100), deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(tunes())
 def test_rules_hold_on_generated_tunes(idiom: str, tune: Tune) -> None:
     """Any metre, key, tie, rest, triplet and chord."""
@@ -104,7 +104,7 @@ def test_rules_hold_on_real_tunes(part: int, idiom: str) -> None:
 @pytest.mark.parametrize("tuning", [*(row.id for row in BANJO.tunings if not row.usual), "gDGBD↓2", "gCGCD↓1"])
 def test_rules_hold_in_every_tuning(tuning: str) -> None:
     """A smaller sample in the tunings that are not everyday ones, and with the whole banjo let down."""
-    for number, chosen in enumerate(sample(sized(4, 8))):
+    for number, chosen in enumerate(sample(sized(2, 8))):
         tune = read_tune(chosen.text).tune
         assert tune
         fit = fit_tune(tune, BANJO, Wish(tuning=tuning))
@@ -122,7 +122,10 @@ def test_rules_hold_on_the_demo_shelf(tune: Tune, tuning: str) -> None:
 @pytest.mark.parametrize("idiom", IDIOMS)
 def test_the_same_input_gives_the_same_ladder(idiom: str) -> None:
     """Rule H7: built twice, every rung, the second time through and the frame are equal."""
-    one, two = (build_ladder(fit_tune(demo_tunes()[1], BANJO, Wish()), idiom) for _ in range(2))
+    fit = fit_tune(demo_tunes()[1], BANJO, Wish())
+    anew = build_ladder.__wrapped__  # type: ignore[attr-defined]
+    one, two = anew(fit, idiom), anew(fit, idiom)
+    assert one is not two
     assert one.rungs == two.rungs and one.second == two.second
     assert one.kick_off == two.kick_off and one.ending == two.ending
 

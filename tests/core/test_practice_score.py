@@ -25,6 +25,7 @@ from nailhead.sheet.practice_lines import SIZES, TabLine, drill_lines, lines_of
 from tests.arrange_report import ladders_of
 from tests.core.test_practice import ladder_for
 from tests.core.test_sound import cents, fourier_hertz
+from tests.corpora import sized
 from tests.practice_report import material_at
 
 OPTIONS = SheetOptions()
@@ -43,7 +44,7 @@ def mandolin() -> Ladder:
 @pytest.mark.parametrize("rung", [4, 6])
 def test_every_note_of_the_tune_sounds_at_its_written_time(rung: int) -> None:
     """Real tunes on the mandolin, which plays every note from rung 4 on: the melody begins where the music says."""
-    for ladder in ladders_of(12, "plectrum", "mandolin"):
+    for ladder in ladders_of(sized(4, 12), "plectrum", "mandolin"):
         for bar in score_of(material_at(ladder, rung)).bars:
             heard = {one.sounding.onset for one in bar.takes[-1].heard if one.sounding.melody}
             assert struck_in(ladder, bar.place) <= heard, (ladder.tune.title, bar.number)
@@ -118,7 +119,7 @@ def test_a_round_by_the_pickup_is_as_long_as_its_bars(mandolin: Ladder) -> None:
 
 def test_every_bar_has_its_place_for_the_cursor() -> None:
     """Each bar of the score stands on one line, its moments from its beginning to its end, left to right."""
-    for ladder in ladders_of(6, "clawhammer"):
+    for ladder in ladders_of(sized(2, 6), "clawhammer"):
         material = material_at(ladder, 7)
         score = score_of(material)
         for size in SIZES:
