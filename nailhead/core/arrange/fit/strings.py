@@ -64,7 +64,7 @@ class Strings:
 
     def bass(self, grid: Grid, at: int, turn: int, finger: Finger | None) -> Sequence[int]:
         """The string of a bass in turn that the finger reaches below the melody: the chord's lowest root, its fifth,
-        its other tones, those above the root first; the last one there is where they are fewer.
+        its other tones, those above the root first; where they are fewer they begin again.
         """
         spot, heights = grid.spots[grid.sounding(at)], self.tones(grid, at)
         reach = self.right.chords[finger] if finger else heights
@@ -78,7 +78,8 @@ class Strings:
             fifth = chord is not None and tones.interval(heights[string], chord) == FIFTH
             return string != root, string > (root or 0), not fifth, heights[string]
 
-        return sorted(there, key=order)[: turn + 1][-1:]
+        ordered = sorted(there, key=order)
+        return ordered and [ordered[turn % len(ordered)]]
 
     def along(self, grid: Grid, voice: Voice, string: int, at: int) -> tuple[int, ...]:
         """What the movement that strikes the melody on a string takes along."""
