@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -310,3 +312,33 @@ def test_a_teachers_own_pattern_is_played(page: Page, address: str) -> None:
     expect(page.locator(".choices select").first).to_have_value("gallop")
     page.get_by_role("button", name="Forget").click()
     expect(said(page)).to_have_text("Without the pattern gallop")
+
+
+#: A bar in sight of a phrase that is not wholly so: its place and rung, and where it is.
+HALF_SEEN = """() => {
+    const scrolled = document.querySelector('.phrases')
+    scrolled.scrollTop = 150
+    const room = scrolled.getBoundingClientRect()
+    for (const cell of document.querySelectorAll('[data-cell]')) {
+        const box = cell.getBoundingClientRect()
+        const cut = cell.closest('.phrase').getBoundingClientRect().top < room.top - 60
+        if (cut && box.top > room.top + 40)
+            return [cell.dataset.place, cell.dataset.rung, box.x + box.width / 2, box.bottom - 3]
+    }
+}"""
+
+
+def test_the_page_stands_still_under_the_hand(page: Page, address: str) -> None:
+    """A bar of a phrase that is half in sight is pressed: the page does not move, so that no other bar is dragged over."""
+    open_ladder(page, address, "Lantern on the Weir")
+    expect(page.locator(".cell svg").first).to_be_visible()
+    place, rung, x, y = page.evaluate(HALF_SEEN)
+    before = page.evaluate("document.querySelector('.phrases').scrollTop")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.wait_for_timeout(300)
+    page.mouse.move(x + 1, y)
+    page.mouse.up()
+    expect(page.locator(".cell.selected")).to_have_count(1)
+    expect(page.locator(f"[data-place='{place}'][data-rung='{rung}']")).to_have_class(re.compile("selected"))
+    assert page.evaluate("document.querySelector('.phrases').scrollTop") == before

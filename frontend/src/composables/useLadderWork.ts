@@ -30,11 +30,13 @@ export function useLadderWork({ bench, selection, cell, others, room }: Bench) {
   const locked = () => path.value?.locked.includes(place.value) ?? false
   const split = () => path.value?.split.includes(place.value) ?? false
 
-  async function show(focus = true) {
+  /** Brings what is selected under the eye; `still` leaves the page where it is, for a hand that is on it. */
+  async function show(still = false) {
     void bench.want(bench.phraseOf(place.value))
     await nextTick()
     const target = document.querySelector<HTMLElement>(`[data-place="${place.value}"][data-rung="${rung.value}"]`)
-    if (focus) target?.focus({ preventScroll: true })
+    target?.focus({ preventScroll: true })
+    if (still) return
     const phrase = target?.closest<HTMLElement>('.phrase')
     const box = room.value?.getBoundingClientRect()
     const seen = phrase?.getBoundingClientRect()
@@ -44,6 +46,12 @@ export function useLadderWork({ bench, selection, cell, others, room }: Bench) {
   function select(newPlace: number, newRung: number, extend = false) {
     choosePlace(newPlace, newRung, extend)
     void show()
+  }
+
+  /** By mouse or finger: were the page to move now, the hand would drag on, or take, another bar than it means. */
+  function point(newPlace: number, newRung: number, extend = false) {
+    choosePlace(newPlace, newRung, extend)
+    void show(true)
   }
 
   function take(newPlace = place.value, newRung = rung.value) {
@@ -106,7 +114,7 @@ export function useLadderWork({ bench, selection, cell, others, room }: Bench) {
 
   return {
     lock, toggleSplit, move, byKeys, level,
-    second, show, select, take, raise, takeAlternative, nextAlternative, edit, setFret,
+    second, show, select, point, take, raise, takeAlternative, nextAlternative, edit, setFret,
     erase: (onset: string, string: number) => void edit({ ...EDIT, do: 'delete', onset, string }),
     moveNote: (string: number, fret: number) =>
       cell.note.value && bench.change({ do: 'unison', ...here(), onset: cell.note.value.onset, string, fret }),
