@@ -6,6 +6,7 @@ import argparse
 import time
 from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from statistics import median, quantiles
 
 from nailhead.core.arrange.fit.ladder import build_ladder
@@ -40,7 +41,8 @@ def wrong_with(tune: Tune, name: str) -> tuple[str, str]:
         setup = plan.fit.setup
         if not all(setup.places(setup.cents_of(pitch)) for pitch in plan.fit.tune.pitches):
             return f"{setup.label} has no place for a note", ""
-    ladder = build_ladder(plans[0].fit, idiom.id, options_of({"melody": "every note"}))
+    way = find_idiom(idiom.id, instrument, options_of({"melody": "every note"}))
+    ladder = build_ladder(plans[0].fit, replace(way, rungs=way.rungs[:2]))
     setup = ladder.fit.setup
     notes = [note for bar in ladder.rungs[0] for stroke in bar.strokes for note in stroke.notes if not note.held]
     if len(notes) != len(sounding_notes(ladder.tune)):

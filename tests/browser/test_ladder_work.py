@@ -329,7 +329,7 @@ HALF_SEEN = """() => {
 
 
 def test_the_page_stands_still_under_the_hand(page: Page, address: str) -> None:
-    """A bar of a phrase that is half in sight is pressed: the page does not move, so that no other bar is dragged over."""
+    """A bar of a phrase that is half in sight is pressed: the page does not move, so no other bar is dragged over."""
     open_ladder(page, address, "Lantern on the Weir")
     expect(page.locator(".cell svg").first).to_be_visible()
     place, rung, x, y = page.evaluate(HALF_SEEN)

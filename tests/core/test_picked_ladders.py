@@ -48,7 +48,7 @@ from tests.tunes import tunes
 def test_rules_hold_and_every_rung_is_a_step(instrument: str, idiom: str) -> None:
     """Real tunes of four public-domain collections, generated ones with commas for the saz; all seven rungs."""
     ladders = ladders_of(sized(8, 300), idiom, instrument)
-    assert len(ladders) >= 5
+    assert len(ladders) >= 4
     for number, ladder in enumerate(ladders):
         assert violations(ladder, frame=number % 4 == 0) == [], ladder.tune.title
     rows = measure_ladders(ladders)

@@ -86,7 +86,7 @@ def test_the_signs_have_the_measures_of_the_standard() -> None:
 def test_heads_and_accidentals_are_those_of_music21(part: int) -> None:
     """On real tunes: the line of every head, and which notes show an accidental in their key."""
     signs = 0
-    for chosen in sample(sized(12, 100))[part::2]:
+    for chosen in sample(sized(16, 100))[part::2]:
         ladder = ladder_of(tune_of(chosen.text))
         writing = writing_of(ladder)
         for item, stacks in stacks_of(ladder):
@@ -110,7 +110,7 @@ def test_heads_and_accidentals_are_those_of_music21(part: int) -> None:
             told = [bool(n.pitch.accidental and n.pitch.accidental.displayStatus) for n in measure.notes]
             assert shown == told, (chosen, item.written.number)
             signs += sum(shown)
-    assert signs > 10
+    assert signs > 4
 
 
 @pytest.mark.parametrize(
