@@ -87,6 +87,15 @@ def test_the_thumb_goes_through_the_basses_of_a_chord() -> None:
     assert [note.finger for note in basses] == [3, 2, 3, 2]
 
 
+def test_two_basses_go_to_and_fro() -> None:
+    """D in standard tuning has its root and its fifth on open strings: D A D A, never D A A A (common practice)."""
+    found = ladder('"D"fdfa fdfa|"D"dfad fafd|"D"d8|]', "guitar", key="D", idiom="fingerstyle")
+    for rung in (3, 5, 6, 7):
+        for bar in found.rungs[rung - 1][:2]:
+            basses = [tuple(note.place) for one in bar.strokes for note in one.notes if note.place.string > 3]
+            assert basses == [(4, 0), (5, 0), (4, 0), (5, 0)], rung
+
+
 def test_a_steady_bass_stays_on_the_root() -> None:
     """The other school of the thumb: root on every beat (common practice)."""
     row = find_instrument("guitar")
