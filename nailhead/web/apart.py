@@ -10,6 +10,7 @@ from typing import Any
 
 from fastapi import FastAPI, Request, Response
 from fastapi.routing import APIRoute
+from pydantic import BaseModel
 from starlette.types import Message
 
 from nailhead.web.workers import GoneError, Workers
@@ -80,6 +81,15 @@ async def _gone(request: Request) -> None:
 def warm(workers: Workers, path: str) -> None:
     """Has a page worked out that will soon be asked for."""
     workers.later(answer, Asked("GET", path, b"", (), b""), key=about(path))
+
+
+def prepare(workers: Workers, path: str, wish: BaseModel) -> None:
+    """Has something worked out that may be asked for; other requests about the same tune do not stand behind it.
+
+    Of what waits under one path only the last wish is worked out.
+    """
+    body = wish.model_dump_json().encode()
+    workers.later(answer, Asked("POST", path, b"", ((b"content-type", b"application/json"),), body), key=path)
 
 
 # -- in the worker

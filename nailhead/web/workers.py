@@ -170,7 +170,12 @@ class Workers:
         return cast(R, self._result(self._schedule(function, args, None, seconds or self.deadline).future.result))
 
     def later(self, function: Callable[..., object], *args: object, key: Hashable = None) -> None:
-        """Has something done that nobody waits for; what goes wrong with it will be seen when it is asked for."""
+        """Has something done that nobody waits for; what goes wrong with it will be seen when it is asked for.
+
+        Whatever of the kind still waits under the same key is left undone.
+        """
+        if key is not None:
+            self._forget(key)
         with suppress(BusyError):
             self._schedule(function, args, key, self.deadline, wanted=False)
 
@@ -243,6 +248,13 @@ class Workers:
                         worker.waiting.remove(task)
         if inner is not None:
             inner.cancel()
+
+    def _forget(self, key: Hashable) -> None:
+        with self._lock:
+            for worker in self._workers:
+                for task in [task for task in worker.waiting if task.key == key and not task.wanted]:
+                    worker.waiting.remove(task)
+                    task.future.cancel()
 
     def _worker_for(self, key: Hashable) -> _Worker:
         """The worker that knows the key, unless it is busy with something else and another one is not."""

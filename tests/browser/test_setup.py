@@ -62,6 +62,15 @@ def test_what_is_chosen_by_hand_stands_when_the_ways_come_late(page: Page, addre
     expect(page.locator(".answer")).to_contain_text("open G")
 
 
+def test_a_tune_that_is_set_up_begins_with_its_own_instrument(page: Page, address: str) -> None:
+    """A tune with commas, set up on the saz: not with the guitar, used last elsewhere, which has no frets for it."""
+    page.goto(address)
+    page.get_by_role("link", name="Walnut Court").click()
+    page.get_by_role("link", name="Setup").click()
+    expect(page.get_by_role("combobox", name="Instrument", exact=True)).to_contain_text("Saz")
+    expect(page.locator(".list li").first).to_be_visible()
+
+
 def test_why_not_is_answered(page: Page, address: str) -> None:
     """A setup that was expected: what it costs more, or that it comes first."""
     open_setup(page, address)

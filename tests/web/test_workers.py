@@ -22,6 +22,7 @@ from fastapi.testclient import TestClient
 from nailhead.core.errors import TheoryError
 from nailhead.store.database import Database
 from nailhead.web.app import create_app, in_a_worker
+from nailhead.web.kept_ladders import beside
 from nailhead.web.workers import BusyError, GoneError, TooLongError, Workers
 from tests.web.conftest import HERE, problem
 
@@ -104,11 +105,26 @@ def test_an_arrangement_has_its_worker(workers: Workers) -> None:
     assert run(beside()) not in first
 
 
+def test_of_what_waits_to_be_done_ahead_only_the_last_is(workers: Workers, tmp_path: Path) -> None:
+    """Five setups are looked at one after another while both workers are busy: the ladder of the last one is begun."""
+
+    async def busy() -> None:
+        slow = [asyncio.ensure_future(workers.run(time.sleep, 0.5)) for _ in range(2)]
+        await asyncio.sleep(0.1)
+        for name in "abcde":
+            workers.later(marked, str(tmp_path), name, key="ahead")
+        await asyncio.gather(*slow)
+
+    run(busy())
+    run(workers.run(pid, key="ahead"))  # the same worker, behind it
+    assert [mark.name for mark in tmp_path.iterdir()] == ["e"]
+
+
 def test_too_much_at_once_is_sent_away(workers: Workers, monkeypatch: pytest.MonkeyPatch) -> None:
     """And what nobody waits for stands behind what somebody does."""
     monkeypatch.setattr("nailhead.web.workers.MOST_WAITING", 5)
     for _ in range(20):
-        workers.later(time.sleep, 0.3, key="one")
+        workers.later(time.sleep, 0.3)
     with pytest.raises(BusyError, match="Too much"):
         run(workers.run(pid, key="one"))
 
@@ -155,6 +171,20 @@ def test_a_worker_answers_as_the_server_would(both: tuple[TestClient, TestClient
         assert one.content == other.content or path.endswith("/pdf"), path
         assert other.headers["content-security-policy"] == here.get("/api/tunes").headers["content-security-policy"]
     assert problem(apart.get("/api/setups/1/phrases/99"))["status"] == 404
+
+
+def test_a_ladder_is_worked_out_ahead_by_a_worker(both: tuple[TestClient, TestClient]) -> None:
+    """The answer is there at once, the ladder a moment later in the folder beside the data file."""
+    apart = both[1]
+    folder = beside(apart.app.state.database.path).folder  # type: ignore[attr-defined]
+    before = set(folder.iterdir()) if folder.exists() else set()
+    wish = {"instrument": "banjo", "idiom": "three-finger", "tuning": "gCGCD", "capo": 0}
+    assert apart.post("/api/tunes/2/setups/ahead", json=wish).status_code == 204
+    for _ in range(400):
+        if folder.exists() and any(file.suffix == ".ladder" for file in set(folder.iterdir()) - before):
+            return
+        time.sleep(0.05)
+    raise AssertionError("no ladder was kept")
 
 
 def test_what_is_changed_in_a_worker_is_kept(both: tuple[TestClient, TestClient]) -> None:

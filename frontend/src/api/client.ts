@@ -117,8 +117,8 @@ export const api = {
     got(server.POST('/api/tunes/{tune_id}/setups/why-not', { ...tuneAt(tuneId), body: question })),
   neck: (tuneId: number, wish: t.SetupWish) => got(server.POST('/api/tunes/{tune_id}/setups/neck', { ...tuneAt(tuneId), body: wish })),
   /** Nobody waits for it: what goes wrong with it is seen where the setup is kept. */
-  ahead: (tuneId: number, wish: t.SetupWish, signal: AbortSignal) =>
-    void server.POST('/api/tunes/{tune_id}/setups/ahead', { ...tuneAt(tuneId), body: wish, signal }).catch(() => undefined),
+  ahead: (tuneId: number, wish: t.SetupWish) =>
+    void server.POST('/api/tunes/{tune_id}/setups/ahead', { ...tuneAt(tuneId), body: wish }).catch(() => undefined),
   keepSetup: (tuneId: number, wish: t.SetupWish) => got(server.POST('/api/tunes/{tune_id}/setups', { ...tuneAt(tuneId), ...with_(wish) })),
   forgetSetup: (id: number) => got(server.DELETE('/api/setups/{setup_id}', setupAt(id))),
   ladder: (setupId: number) => got(server.GET('/api/setups/{setup_id}/ladder', setupAt(setupId))) as Promise<t.Ladder>,

@@ -81,7 +81,7 @@ export function useSetup(tuneId: Ref<number>) {
     void retry()
   }
 
-  /** Begins with what is given, else with what was used last. */
+  /** Begins with what is given, as the tune was set up last, else with what was used last for any. */
   async function begin(own?: { instrument: string; idiom: string }) {
     const all = await instruments.ask(api.instruments)
     const used = own ?? (await last.ask(api.last))
@@ -94,16 +94,7 @@ export function useSetup(tuneId: Ref<number>) {
   })
 
   // What is looked at for a while is likely kept: its ladder is worked out meanwhile.
-  let ahead = new AbortController()
-  watch(picked, () => ahead.abort(), { flush: 'sync' })
-  watchDebounced(
-    picked,
-    (answer) => {
-      ahead = new AbortController()
-      if (answer) api.ahead(tuneId.value, wishOf(answer), ahead.signal)
-    },
-    { debounce: 500 },
-  )
+  watchDebounced(picked, (answer) => answer && api.ahead(tuneId.value, wishOf(answer)), { debounce: 500 })
 
   return { chosen, instruments: instruments.answer, instrument, picked, problem: tried.problem, neck: neck.answer, begin, take, adopt, propose, askAnew, change }
 }

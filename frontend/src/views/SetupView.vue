@@ -56,7 +56,8 @@ const chords = computed(() => {
 const load = () => ask(() => api.tune(tuneId.value))
 onMounted(async () => {
   const [there] = await Promise.all([load(), ready()])
-  await bench.begin(there?.setups.find((setup) => String(setup.id) === route.query.from))
+  const own = there?.setups ?? []
+  await bench.begin(own.find((setup) => String(setup.id) === route.query.from) ?? own.at(-1))
 })
 
 async function keep(setup: SetupAnswer) {

@@ -16,7 +16,7 @@ from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup, setups_of_tune
 from nailhead.store.teacher import schools
 from nailhead.store.tunes import get_tune
-from nailhead.web.apart import ApartRoute, warm
+from nailhead.web.apart import ApartRoute, prepare, warm
 from nailhead.web.dependencies import database, workers
 from nailhead.web.ladders import fit_stored, ladder_at, ladder_of, read_stored
 from nailhead.web.models import (
@@ -72,15 +72,18 @@ def keep_setup(
     return setup_summary(tune, setup, shop, called)
 
 
-@apart.post("/tunes/{tune_id}/setups/ahead", status_code=204)
-def look_ahead(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> None:
-    """Work out the ladder of a setup that is looked at: kept later, it is there at once. Nothing is changed."""
+@router.post("/tunes/{tune_id}/setups/ahead", status_code=204)
+def look_ahead(tune_id: int, wish: SetupWish, db: Db, shop: Shop, elsewhere: Elsewhere) -> None:
+    """Have the ladder of a setup worked out that is looked at: kept later, it is there at once. Nothing is changed."""
     abc = _abc(tune_id, db)
+    if elsewhere:
+        return prepare(elsewhere, f"/api/tunes/{tune_id}/setups/ahead", wish)
     answer = _answer(abc, wish, shop)
     with db.read() as connection:
         options = options_of(_schools_for(connection, answer.idiom))
     where = (answer.tuning, answer.capo, answer.fifth, answer.sounding_tonic)
     ladder_at(abc, shop.find(answer.instrument), answer.idiom, *where, options, ())
+    return None
 
 
 @apart.post("/tunes/{tune_id}/setups/plan")
