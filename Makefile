@@ -37,6 +37,7 @@ lint: $(STAMPS)/test $(STAMPS)/front
 
 bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, measured and printed
 	$(BIN)/python -m tests.bench
+	$(BIN)/python -W ignore -m tests.bench_outside
 	$(BIN)/python -W ignore -m tests.bench_shelf
 	$(BIN)/python -m tests.bench_plan
 	$(BIN)/python -W ignore -m tests.bench_ladder

@@ -12,14 +12,10 @@ from hypothesis import strategies as st
 
 from nailhead.core.arrange.fit.ladder import Ladder, build_ladder
 from nailhead.core.arrange.left.placing import (
-    IMPOSSIBLE,
-    UNHURRIED,
     NoteToPlace,
     place_melody,
     placement_cost,
     spots_of,
-    static_cost,
-    step_cost,
 )
 from nailhead.core.arrange.rows.clawhammer import CLAWHAMMER
 from nailhead.core.arrange.teacher.path import bars_on_path, check_path, grade_path
@@ -33,6 +29,7 @@ from nailhead.core.music.clock import clock_of
 from nailhead.core.music.metre import parse_metre
 from tests.core.test_fretboard import BANJO, setup
 from tests.core.test_tune import tune
+from tests.placing_graph import END, START, graph_of
 from tests.struck import letters
 
 OPEN_G = setup()
@@ -77,19 +74,9 @@ def test_placement_reaches_the_optimum_of_an_exhaustive_search(midis: list[int],
 def test_placement_is_the_shortest_path_of_networkx(midis: list[int]) -> None:
     """The same costs as a graph: Dijkstra's algorithm finds no shorter way."""
     melody = notes(midis)
-    graph = nx.DiGraph()
-    layers = [[spot for place in note.places for spot in spots_of(place, OPEN_G)] for note in melody]
-    for spot in layers[0]:
-        graph.add_edge("start", (0, spot), weight=static_cost(spot, OPEN_G))
-    for index in range(1, len(layers)):
-        for before, after in product(layers[index - 1], layers[index]):
-            step = step_cost(before, after, melody[index - 1].gap >= UNHURRIED)
-            if step < IMPOSSIBLE:
-                graph.add_edge((index - 1, before), (index, after), weight=step + static_cost(after, OPEN_G))
-    for spot in layers[-1]:
-        graph.add_edge((len(layers) - 1, spot), "end", weight=0)
+    graph = graph_of(melody, OPEN_G)
     placed = place_melody(melody, OPEN_G)
-    assert placed.cost == nx.dijkstra_path_length(graph, "start", "end")
+    assert placed.cost == nx.dijkstra_path_length(graph, START, END)
     assert placement_cost(placed.spots, melody, OPEN_G) == placed.cost
 
 

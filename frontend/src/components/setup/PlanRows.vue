@@ -48,7 +48,7 @@ function step(event: KeyboardEvent, by: number) {
       <button type="button" class="way" :aria-pressed="Boolean(same(plan))" @click="emit('pick', plan.setup)">
         <span class="what">
           <strong>{{ plan.tuning_name }}</strong><template v-if="plan.setup.capo">, capo {{ plan.setup.capo }}</template
-          ><template v-if="plan.setup.fifth">, fifth string {{ pretty(plan.setup.fifth.replace(/[0-9]/, '')) }}</template>
+          ><template v-if="plan.setup.fifth">, <span class="whole">fifth string {{ pretty(plan.setup.fifth.replace(/[0-9]/, '')) }}</span></template>
         </span>
         <span class="keys">plays {{ plan.setup.shape_key }}, sounds {{ plan.setup.sounding_key }}</span>
         <span class="terms">
@@ -78,6 +78,9 @@ function step(event: KeyboardEvent, by: number) {
 </template>
 
 <style scoped>
+.whole {
+  white-space: nowrap;
+}
 .list {
   list-style: none;
   margin: 0;
