@@ -56,8 +56,11 @@ export function useSetup(tuneId: Ref<number>) {
     hers = false
   }
 
-  /** Something else is wanted of the ways: the next first one may be proposed again. */
-  const askAnew = () => (hers = false)
+  /** Something else is wanted of the ways: the next first one may be proposed again. A key holds by hand at once. */
+  function askAnew(key?: string) {
+    hers = false
+    if (key !== undefined) chosen.key = key && key !== 'any' ? key : LEFT_OPEN
+  }
 
   const retry = useDebounceFn(async () => {
     const wish: SetupWish = {

@@ -39,7 +39,7 @@ const { wanted, plans, problem: planProblem, reason, explain } = usePlans(
 watch(plans, (found) => found?.[0] && bench.propose(found[0].setup))
 
 function want(wish: Partial<Wanted>) {
-  bench.askAnew()
+  bench.askAnew(wish.key)
   Object.assign(wanted, wish)
 }
 
