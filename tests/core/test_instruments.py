@@ -232,6 +232,9 @@ def test_the_noter_keeps_to_the_melody_course() -> None:
     with pytest.raises(FitError) as refused:
         bare(low, "dulcimer", "noter", tuning="DAD", key="D")
     assert refused.value.remedy
+    chords = fit_tune(low, find_instrument("dulcimer"), Wish(tuning="DAD", key="D"))
+    with pytest.raises(FitError, match="A3 in bar 1 lies on no melody string of noter and drone"):
+        build_ladder(chords, "noter")
     ladder = bare(low, "dulcimer", "chord-melody", tuning="DAD", key="D")
     assert {n.place.string for bar in ladder.rungs[0] for s in bar.strokes for n in s.notes} == {1, 2}
 

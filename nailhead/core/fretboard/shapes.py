@@ -6,6 +6,7 @@ more than four fingers are cut early, so that six strings and a whole neck take 
 
 from __future__ import annotations
 
+from bisect import insort
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
@@ -70,26 +71,32 @@ def shapes_for(setup: Setup, chord: Chord, highest: int = HIGHEST_POSITION) -> t
     return tuple(sorted((shape for shape in made if shape), key=_order))
 
 
-@lru_cache(maxsize=4096)
-def easiest_shape(setup: Setup, chord: Chord, highest: int = 4) -> Shape | None:
-    """The best shape in the first positions, None where there is none: what a chord asks of this setup.
+def best_shapes(setup: Setup, chord: Chord, most: int, highest: int = HIGHEST_POSITION, damped: int = 1) -> list[Shape]:
+    """The first `most` that `shapes_for` finds, with at most so many strings `damped` inside.
 
-    Voicings are tried in the order of what they cost at least, a finger for each fret, and none beyond the best.
+    Voicings are tried in the order of what they cost at least, a finger for each fret, and none beyond the last that
+    is wanted.
     """
     prices = _Prices(chord, setup)
     order = []
-    for voicing in _candidates(setup, chord, highest, damped=0):
+    for voicing in _candidates(setup, chord, highest, damped):
         price = prices.cost(voicing)
         levels = len({tone.fret for _, tone in voicing if tone.fret})
         order.append((price + FINGER_COSTS[min(levels, FINGERS)], price, voicing))
-    best: Shape | None = None
+    best: list[Shape] = []
     for least, price, voicing in sorted(order):
-        if best and least > best.cost:
+        if len(best) == most and least > best[-1].cost:
             break
-        shape = _shape(voicing, price, setup)
-        if shape and (best is None or _order(shape) < _order(best)):
-            best = shape
+        if shape := _shape(voicing, price, setup):
+            insort(best, shape, key=_order)
+            del best[most:]
     return best
+
+
+@lru_cache(maxsize=4096)
+def easiest_shape(setup: Setup, chord: Chord, highest: int = 4) -> Shape | None:
+    """The best shape in the first positions, None where there is none: what a chord asks of this setup."""
+    return next(iter(best_shapes(setup, chord, 1, highest, damped=0)), None)
 
 
 def distinct_shapes(shapes: Iterable[Shape], most: int) -> tuple[Shape, ...]:

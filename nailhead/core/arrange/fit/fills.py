@@ -142,25 +142,25 @@ def walk_between(
 ) -> tuple[Fraction, ...] | None:
     """The smoothest row of scale notes (cents) for the onsets, from one pitch to another: a shortest path, exact."""
     scale = scale_on(context)
-    near = [cents for cents in scale if min(start, goal) - 700 <= cents <= max(start, goal) + 700]
+    low, high = min(start, goal) - 700, max(start, goal) + 700
+    near = [(to, cents) for to, cents in enumerate(scale) if low <= cents <= high]
     if not near:
         return None
     beats = {onset - context.offset for onset in context.bar.metre.beat_onsets}
     # (place in the scale, direction) -> (cost, path)
     ways: dict[tuple[float, int], tuple[int, tuple[Fraction, ...]]] = {(_degree(scale, start), 0): (0, ())}
     for onset in onsets:
-        chord = chord_at(context.harmony, onset)
+        chord = chord_at(context.harmony, onset) if onset in beats else None
+        priced = [
+            (to, cents, OUTSIDE if onset in beats and not context.tones.in_chord(cents, chord) else 0)
+            for to, cents in near
+        ]
         found: dict[tuple[float, int], tuple[int, tuple[Fraction, ...]]] = {}
         for (place, direction), (cost, path) in ways.items():
-            for cents in near:
-                to = scale.index(cents)
-                total = (
-                    cost
-                    + _step(place, to)
-                    + (OUTSIDE if onset in beats and not context.tones.in_chord(cents, chord) else 0)
-                )
+            for to, cents, outside in priced:
                 way = (to > place) - (to < place)
-                total += TURN if direction and way and way != direction else 0
+                turn = TURN if direction and way and way != direction else 0
+                total = cost + _step(place, to) + outside + turn
                 if (to, way) not in found or total < found[(to, way)][0]:
                     found[(to, way)] = (total, (*path, cents))
         ways = found

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping
-from fractions import Fraction
 from itertools import cycle
 from typing import Any, NamedTuple
 
@@ -84,6 +83,7 @@ class Grid:
         self.in_twos = set(self.clock.groups) == {2}
         self.has_off_beat = any(at not in self.beats for at in self.onsets)
         self._ticks = self.count / self.clock.count  # to a whole note
+        self._tick = self.clock.count / self.count
         self._times: dict[int, Time] = {}
         self._windows: dict[tuple[int, int], Window] = {}
         self.changes = changes
@@ -98,12 +98,12 @@ class Grid:
 
     def tick(self, onset: Time) -> int:
         """The tick of a time in the bar."""
-        return int((onset + self.context.offset) * self._ticks)
+        return self.start + onset.numerator * self._ticks.numerator // (onset.denominator * self._ticks.denominator)
 
     def time(self, at: int) -> Time:
         """The time in the bar of a tick."""
         if at not in self._times:
-            self._times[at] = Fraction(at, self.count) * self.clock.count - self.context.offset
+            self._times[at] = (at - self.start) * self._tick
         return self._times[at]
 
     def _bounds(self) -> Iterator[tuple[int, int]]:

@@ -88,6 +88,7 @@ class Arrivals:
     ) -> None:
         self.labels, self.price, self.change, self.count, self.alike = labels, price, change, count, alike
         self._onward: dict[tuple[object, ...], list[tuple[int, int, str, Label]]] = {}
+        self._reached: dict[object, list[tuple[int, Label]]] = {}
 
     def extend(self, way: Solved, row: Pattern | None, start: int) -> list[Label]:
         """The labels that a way makes of these."""
@@ -103,21 +104,31 @@ class Arrivals:
 
         Of those that opened and move alike the cheapest will do, as what follows decides how they end.
         """
-        key = first and (first.at, first.fingers, first.strings, first.melody, first.left), family
+        after = first and (first.at, first.fingers, first.strings, first.melody, first.left)
+        key = after, family
         if key not in self._onward:
-            found = [one for label in self.labels if (one := self._step(label, first, family))]
+            if after not in self._reached:
+                self._reached[after] = self._reach(first)
+            opens = first.fingers if first else 0
+            change = self.change if family else 0
+            found = [
+                (
+                    cost + change if label.family and label.family != family else cost,
+                    label.opening or opens,
+                    family or label.family,
+                    label,
+                )
+                for cost, label in self._reached[after]
+            ]
             self._onward[key] = _few_of_each(found, self.alike) if first else found
         return self._onward[key]
 
-    def _step(self, label: Label, first: Strike | None, family: str) -> tuple[int, int, str, Label] | None:
-        cost = label.cost
-        if first:
-            cost += self.price(label.last, first, self.count)
-            if cost >= HOPELESS:
-                return None
-        if family and label.family and family != label.family:
-            cost += self.change
-        return cost, label.opening or (first.fingers if first else 0), family or label.family, label
+    def _reach(self, first: Strike | None) -> list[tuple[int, Label]]:
+        """The labels that a strike can follow, with what they cost until then, whatever the motion."""
+        if first is None:
+            return [(label.cost, label) for label in self.labels]
+        priced = ((label.cost + self.price(label.last, first, self.count), label) for label in self.labels)
+        return [one for one in priced if one[0] < HOPELESS]
 
 
 def _few_of_each(found: list[tuple[int, int, str, Label]], alike: int) -> list[tuple[int, int, str, Label]]:

@@ -11,7 +11,7 @@ from nailhead.core.arrange.rows.left_hand import EVERY_ORNAMENT, LeftHand
 from nailhead.core.arrange.tones import tones_on
 from nailhead.core.fretboard.fingering import finger_stops
 from nailhead.core.fretboard.setup import Place, Setup
-from nailhead.core.fretboard.shapes import Shape, shapes_for
+from nailhead.core.fretboard.shapes import Shape, best_shapes
 from nailhead.core.music.chord import Chord
 
 #: Points for what a melody note asks of a held shape (weights ours).
@@ -52,7 +52,7 @@ class ShapeBook:
     def of(self, chord: Chord) -> tuple[Shape, ...]:
         """The best makeable shapes of a chord, best first."""
         if chord not in self._shapes:
-            found = best_shapes(self.setup, chord)
+            found = looked_at(self.setup, chord)
             if self.left.roots:
                 rooted = [shape for shape in found if self._has_root(shape, chord)]
                 found = tuple(sorted(chain.from_iterable(map(_fingered, rooted)), key=_cost)) or found
@@ -114,9 +114,9 @@ def _fingered(shape: Shape) -> tuple[Shape, ...]:
 
 
 @lru_cache(maxsize=1024)
-def best_shapes(setup: Setup, chord: Chord) -> tuple[Shape, ...]:
+def looked_at(setup: Setup, chord: Chord) -> tuple[Shape, ...]:
     """The shapes of a chord that are looked at with a melody, best first."""
-    return shapes_for(setup, chord)[:MOST_SHAPES]
+    return tuple(best_shapes(setup, chord, MOST_SHAPES))
 
 
 def hold_together(shape: Shape, place: Place, setup: Setup) -> HeldFrets | None:

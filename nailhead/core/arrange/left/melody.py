@@ -12,6 +12,7 @@ from nailhead.core.arrange.left.context import BarContext, Segment
 from nailhead.core.arrange.left.held_shapes import ShapeBook
 from nailhead.core.arrange.left.placing import NoteToPlace, Placement, Spot, place_melody
 from nailhead.core.arrange.rows.hands import Idiom
+from nailhead.core.errors import FitError
 from nailhead.core.fretboard.fit import Fit
 from nailhead.core.fretboard.instruments import Instrument
 from nailhead.core.fretboard.setup import Place, plain_setup
@@ -47,7 +48,10 @@ def place_tune(tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, id
 def notes_to_place(
     tune: Tune, fit: Fit, structure: Structure, shapes: ShapeBook, idiom: Idiom
 ) -> tuple[NoteToPlace, ...]:
-    """The sounding notes of a tune in order, with the places the idiom allows each and the chord's shape there."""
+    """The sounding notes of a tune in order, with the places the idiom allows each and the chord's shape there.
+
+    Raises FitError where there is none: the tune was fitted for another way of playing.
+    """
     heard = sounding_notes(tune)
     starts = _bar_starts(tune)
     onsets = [starts[note.bar] + note.onset for note in heard]
@@ -56,6 +60,11 @@ def notes_to_place(
     for note, gap in zip(heard, gaps, strict=True):
         cents = fit.setup.cents_of(note.pitch)
         places = _places(fit, cents, idiom)
+        if not places:
+            raise FitError(
+                f"{note.pitch} in bar {tune.bars[note.bar].number} lies on no melody string of {idiom.name}.",
+                remedy="Fit the tune for this way of playing, or choose another key or tuning.",
+            )
         chord = chord_at(structure.harmony[note.bar], note.onset)
         options = shapes.of(chord) if chord and len(idiom.rungs) > 1 else ()
         shape = frozenset(place for place in places if options and options[0].fret(place.string) == place.fret)
