@@ -31,6 +31,8 @@ export function useSetup(tuneId: Ref<number>) {
 
   /** Another instrument or another way of playing: nothing stays decided that belongs to the last one. */
   function take(id: string, idiom?: string) {
+    // The one that is there already, chosen once more in its list, is no decision.
+    if (id === chosen.instrument && (idiom ?? chosen.idiom) === chosen.idiom) return
     const row = instruments.answer.value?.find((one) => one.id === id)
     picked.value = null
     hers = false
