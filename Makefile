@@ -41,6 +41,7 @@ bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, me
 	$(BIN)/python -W ignore -m tests.bench_shelf
 	$(BIN)/python -m tests.bench_plan
 	$(BIN)/python -W ignore -m tests.bench_ladder
+	$(BIN)/python -W ignore -m tests.bench_in_app
 	$(BIN)/python -W ignore -m tests.bench_practice
 	$(BIN)/python -W ignore -m tests.bench_load
 

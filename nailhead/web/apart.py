@@ -88,8 +88,18 @@ def prepare(workers: Workers, path: str, wish: BaseModel) -> None:
 
     Of what waits under one path only the last wish is worked out.
     """
-    body = wish.model_dump_json().encode()
-    workers.later(answer, Asked("POST", path, b"", ((b"content-type", b"application/json"),), body), key=path)
+    body = wish.model_dump_json()
+    asked = Asked("POST", path, b"", ((b"content-type", b"application/json"),), body.encode())
+    workers.later(answer, asked, key=_wished(path, body), kind=path)
+
+
+def kept_as(workers: Workers, path: str, prepared: str, wish: BaseModel) -> None:
+    """What a path is about may be worked out already, or under way: it is a wish that was `prepared`."""
+    workers.same(about(path), _wished(prepared, wish.model_dump_json()))
+
+
+def _wished(path: str, body: str) -> tuple[str, str]:
+    return path, body
 
 
 # -- in the worker

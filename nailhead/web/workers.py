@@ -11,7 +11,7 @@ import asyncio
 import gc
 import os
 import signal
-from collections import OrderedDict, deque
+from collections import deque
 from collections.abc import Awaitable, Callable, Hashable
 from concurrent.futures import CancelledError, Future
 from contextlib import suppress
@@ -21,6 +21,7 @@ from threading import Event, RLock, Thread
 from typing import Any, TypeVar, cast
 from zlib import crc32
 
+from cachetools import LRUCache
 from pebble import ProcessExpired, ProcessPool
 from starlette.concurrency import run_in_threadpool
 
@@ -57,7 +58,7 @@ async def run_in(workers: Workers | None, function: Callable[..., R], *args: obj
 
 @dataclass(eq=False)
 class _Task:
-    """Something to be done, `wanted` where somebody waits for it.
+    """Something to be done, `wanted` where somebody waits for it; of a `kind` only the last is done ahead.
 
     `future` is what those look at who wait, `inner` the pool's own once it is under way.
     """
@@ -67,6 +68,7 @@ class _Task:
     key: Hashable
     seconds: float
     wanted: bool = True
+    kind: Hashable = None
     future: Future[Any] = field(default_factory=Future)
     inner: Any = None
 
@@ -109,7 +111,8 @@ class Workers:
             _Worker(ProcessPool(max_workers=1, initializer=_begin, initargs=(prepare, given), context=context))
             for _ in range(count or min(2, os.cpu_count() or 1))
         ]
-        self._homes: OrderedDict[Hashable, _Worker] = OrderedDict()
+        self._homes: LRUCache[Hashable, _Worker] = LRUCache(_REMEMBERED)
+        self._alike: LRUCache[Hashable, Hashable] = LRUCache(_REMEMBERED)
         self._lock = RLock()
         self._ready = Event()
 
@@ -169,15 +172,22 @@ class Workers:
         """The same for a thread that waits, with a deadline of its own."""
         return cast(R, self._result(self._schedule(function, args, None, seconds or self.deadline).future.result))
 
-    def later(self, function: Callable[..., object], *args: object, key: Hashable = None) -> None:
+    def later(
+        self, function: Callable[..., object], *args: object, key: Hashable = None, kind: Hashable = None
+    ) -> None:
         """Has something done that nobody waits for; what goes wrong with it will be seen when it is asked for.
 
-        Whatever of the kind still waits under the same key is left undone.
+        All of a `kind` is done by one worker; whatever of it still waits is left undone.
         """
-        if key is not None:
-            self._forget(key)
+        if kind is not None:
+            self._forget(kind)
         with suppress(BusyError):
-            self._schedule(function, args, key, self.deadline, wanted=False)
+            self._schedule(function, args, key, self.deadline, False, kind)
+
+    def same(self, key: Hashable, other: Hashable) -> None:
+        """From now on `key` is about what `other` is about: its tasks go where that is known or being worked out."""
+        with self._lock:
+            self._alike[key] = other
 
     def _result(self, result: Callable[[], Any]) -> Any:
         try:
@@ -200,12 +210,13 @@ class Workers:
         key: Hashable,
         seconds: float,
         wanted: bool = True,
+        kind: Hashable = None,
     ) -> _Task:
-        task = _Task(function, args, key, seconds, wanted)
         with self._lock:
+            task = _Task(function, args, self._alike.get(key, key), seconds, wanted, kind)
             if sum(len(worker.waiting) for worker in self._workers) >= MOST_WAITING:
                 raise BusyError("Too much is asked for at once.", field="time", remedy="Wait a moment and try again.")
-            self._put(task, self._worker_for(key))
+            self._put(task, self._worker_for(task))
         return task
 
     def _put(self, task: _Task, worker: _Worker) -> None:
@@ -249,25 +260,23 @@ class Workers:
         if inner is not None:
             inner.cancel()
 
-    def _forget(self, key: Hashable) -> None:
+    def _forget(self, kind: Hashable) -> None:
         with self._lock:
             for worker in self._workers:
-                for task in [task for task in worker.waiting if task.key == key and not task.wanted]:
+                for task in [task for task in worker.waiting if task.kind == kind]:
                     worker.waiting.remove(task)
                     task.future.cancel()
 
-    def _worker_for(self, key: Hashable) -> _Worker:
-        """The worker that knows the key, unless it is busy with something else and another one is not."""
+    def _worker_for(self, task: _Task) -> _Worker:
+        """The worker that knows what it is about, unless it is busy with something else and another one is not."""
         idle = [worker for worker in self._workers if not worker.tasks]
-        if key is None:
+        about = task.key if task.kind is None else task.kind
+        if about is None:
             return idle[-1] if idle else min(self._workers, key=lambda worker: len(worker.waiting))
-        home = self._homes.get(key) or self._workers[crc32(repr(key).encode()) % len(self._workers)]
-        if idle and any(task.key != key for task in home.tasks):
+        home = self._homes.get(about) or self._workers[crc32(repr(about).encode()) % len(self._workers)]
+        if idle and any(about not in (other.key, other.kind) for other in home.tasks):
             home = idle[0]
-        self._homes[key] = home
-        self._homes.move_to_end(key)
-        while len(self._homes) > _REMEMBERED:
-            self._homes.popitem(last=False)
+        self._homes[about] = self._homes[task.key] = home
         return home
 
 

@@ -112,13 +112,26 @@ def test_of_what_waits_to_be_done_ahead_only_the_last_is(workers: Workers, tmp_p
         slow = [asyncio.ensure_future(workers.run(time.sleep, 0.5)) for _ in range(2)]
         await asyncio.sleep(0.1)
         for name in "abcde":
-            workers.later(marked, str(tmp_path), name, key="ahead")
+            workers.later(marked, str(tmp_path), name, key=name, kind="ahead")
         await asyncio.gather(*slow)
 
     run(busy())
-    run(workers.run(pid, key="ahead"))  # the same worker, behind it
+    run(workers.run(pid, key="e"))  # the same worker, behind it
     begun = {mark.name for mark in tmp_path.iterdir()}
     assert begun - {"a"} == {"e"}  # on a slow machine a worker may be free for the first
+
+
+def test_what_is_worked_out_ahead_is_waited_for_where_it_is(workers: Workers) -> None:
+    """She keeps what is under way: it is not begun again beside it. What she keeps instead does not stand behind it."""
+    workers.same("setup 1", "wish")
+
+    async def keeps(key: str) -> bool:
+        workers.later(time.sleep, 0.5, key="wish", kind="ahead of tune 1")
+        await asyncio.sleep(0.1)
+        return await workers.run(pid, key=key) == await workers.run(pid, key="wish")
+
+    assert run(keeps("setup 1"))
+    assert not run(keeps("setup 2"))
 
 
 def test_too_much_at_once_is_sent_away(workers: Workers, monkeypatch: pytest.MonkeyPatch) -> None:

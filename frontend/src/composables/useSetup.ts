@@ -99,7 +99,7 @@ export function useSetup(tuneId: Ref<number>) {
   })
 
   // What is looked at for a while is likely kept: its ladder is worked out meanwhile.
-  watchDebounced(picked, (answer) => answer && api.ahead(tuneId.value, wishOf(answer)), { debounce: 500 })
+  watchDebounced(picked, (answer) => answer && api.ahead(tuneId.value, wishOf(answer)), { debounce: 250 })
 
   return { chosen, instruments: instruments.answer, instrument, picked, problem: tried.problem, neck: neck.answer, begin, take, adopt, propose, askAnew, change }
 }

@@ -16,7 +16,7 @@ from nailhead.store.database import Database
 from nailhead.store.setups import add_setup, delete_setup, get_setup, setups_of_tune
 from nailhead.store.teacher import schools
 from nailhead.store.tunes import get_tune
-from nailhead.web.apart import ApartRoute, prepare, warm
+from nailhead.web.apart import ApartRoute, kept_as, prepare, warm
 from nailhead.web.dependencies import database, workers
 from nailhead.web.ladders import fit_stored, ladder_at, ladder_of, read_stored
 from nailhead.web.models import (
@@ -66,6 +66,7 @@ def keep_setup(
         tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
         called = names_of(setups_of_tune(connection, tune_id), shop)[setup_id]
     if elsewhere:
+        kept_as(elsewhere, f"/api/setups/{setup_id}", _ahead(tune_id), wish)
         warm(elsewhere, f"/api/setups/{setup_id}/ladder")
     else:
         later.add_task(ladder_of, tune, setup, shop)
@@ -77,7 +78,7 @@ def look_ahead(tune_id: int, wish: SetupWish, db: Db, shop: Shop, elsewhere: Els
     """Have the ladder of a setup worked out that is looked at: kept later, it is there at once. Nothing is changed."""
     abc = _abc(tune_id, db)
     if elsewhere:
-        return prepare(elsewhere, f"/api/tunes/{tune_id}/setups/ahead", wish)
+        return prepare(elsewhere, _ahead(tune_id), wish)
     answer = _answer(abc, wish, shop)
     with db.read() as connection:
         options = options_of(_schools_for(connection, answer.idiom))
@@ -105,6 +106,10 @@ def neck(tune_id: int, wish: SetupWish, db: Db, shop: Shop) -> NeckModel:
     idiom = find_idiom(wish.idiom, instrument)
     fit = fit_stored(_abc(tune_id, db), instrument, idiom.id, wish.tuning, wish.capo, wish.fifth, wish.key)
     return draw_neck(fit, idiom)
+
+
+def _ahead(tune_id: int) -> str:
+    return f"/api/tunes/{tune_id}/setups/ahead"
 
 
 def _abc(tune_id: int, db: Database) -> str:
