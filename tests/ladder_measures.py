@@ -77,19 +77,20 @@ def falls_between(ladder: Ladder, index: int, rung: int) -> bool:
 
 
 def crossed(bar: ArrangedBar, metre: Metre) -> int:
-    """Pairs of strokes a count apart whose fingers lie across each other, string 5 excepted."""
+    """Strokes whose fingers lie across each other, and pairs of them a count apart; string 5 excepted."""
     count = clock_of(metre).count
-    found = 0
-    for one, other in pairwise([stroke for stroke in bar.strokes if stroke.struck]):
-        if other.onset - one.onset <= count:
-            found += any(
-                _lie_across(first.by, a.place.string, second.by, b.place.string)
-                for first in one.touches
-                for second in other.touches
-                for a in first.notes[:1]
-                for b in second.notes[:1]
-            )
-    return found
+    struck = [stroke for stroke in bar.strokes if stroke.struck]
+    soon = [(one, other) for one, other in pairwise(struck) if other.onset - one.onset <= count]
+    return sum(
+        any(
+            _lie_across(first.by, a.place.string, second.by, b.place.string)
+            for first in one.touches
+            for second in other.touches
+            for a in first.notes[:1]
+            for b in second.notes[:1]
+        )
+        for one, other in (*((stroke, stroke) for stroke in struck), *soon)
+    )
 
 
 def _lie_across(first: Finger | None, string: int, second: Finger | None, other: int) -> bool:

@@ -54,7 +54,7 @@ def with_double_stops(
             if index + 1 == len(strokes) and stroke.duration <= grid.clock.count:
                 continue  # which finger comes next is the next bar's affair
             around = [*result[max(0, index - 1) : index], stroke, *strokes[index + 1 : index + 2]]
-            pinched = next(_pinched(others, around, stroke, before if index == 0 else 0, right), None)
+            pinched = next(_pinched(others, around, before if index == 0 else 0, right), None)
             if pinched:
                 result[index] = replace(stroke, touches=(touch, pinched))
         elif others and not _strays(strokes[index + 1 : index + 2], others[0].place.string, right):
@@ -72,13 +72,16 @@ def _aways(note: FrettedNote, right: RightHand, far: bool) -> tuple[int, ...]:
 
 
 def _pinched(
-    others: Sequence[FrettedNote], around: Sequence[Stroke], stroke: Stroke, before: int, right: RightHand
+    others: Sequence[FrettedNote], around: Sequence[Stroke], before: int, right: RightHand
 ) -> Iterator[Touch]:
-    """The touches that may join a stroke, whose neighbours are `around` it, each by a finger that is free."""
+    """The touches that may join a stroke, each by a finger that is free and lies across none of those `around` it.
+
+    `around` are the stroke and its neighbours.
+    """
     busy = _fingers(around) | before
     for note in others:
         by = _free_finger(note.place.string, busy, right)
-        if by and not any(_across(by, note.place.string, one, right) for one in around if one is not stroke):
+        if by and not any(_across(by, note.place.string, one, right) for one in around):
             yield Touch(by, right.way_of(by), (note,))
 
 
@@ -113,7 +116,7 @@ def _free_finger(string: int, busy: int, right: RightHand) -> Finger | None:
 
 
 def _across(by: Finger, string: int, other: Stroke, right: RightHand) -> bool:
-    """Would a finger on a string lie across those of a stroke beside it?"""
+    """Would a finger on a string lie across those of a stroke, at the same time or beside it?"""
     order, apart = right.follows.order, right.follows.apart
     return any(
         touch.by in order
