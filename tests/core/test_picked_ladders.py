@@ -150,6 +150,21 @@ def test_the_noter_stays_on_its_course_and_only_slides() -> None:
     )
 
 
+def test_the_drones_sound_under_a_dotted_figure() -> None:
+    """No row carries a dotted eighth in a jig; from the rung of drones on its two longer notes take the open courses
+    along all the same, the short one between them does not (common practice).
+    """
+    found = arranged("dulcimer", "noter", '"D"d>ed d2 f|"A"e2 c A2 c|"D"d3 d3|]', "6/8", "D")
+    for rung in range(4, 7):
+        struck = {
+            stroke.onset: {note.place.string for touch in stroke.touches if touch.by for note in touch.notes}
+            for stroke in found.rungs[rung - 1][0].strokes
+        }
+        assert struck[Fraction(0)] == struck[Fraction(1, 4)] == {1, 2, 3}, rung
+        assert struck[Fraction(3, 16)] <= {1}, rung
+    assert {len(stroke.notes) for stroke in found.rungs[0][0].strokes} == {1}
+
+
 def test_a_bar_cut_short_by_its_upbeat_is_played_to_its_end() -> None:
     """A jig with an eighth before it: the drones sound under the upbeat and under the last note of a part as under any
     other (common practice); the nail's last note is followed by its thumb as in a whole beat.

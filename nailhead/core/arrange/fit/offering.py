@@ -89,6 +89,7 @@ class Offers:
         self.drops = idiom.has(Adds.DROPS, rung)
         self.plucks = Catch.PLUCK in idiom.rung(rung).catches
         self.brushes = idiom.rung(rung).brushes
+        self.along = rung >= idiom.right.takes_along
         self.strings = Strings(idiom.right)
         self._lines = self._priced(idiom.right.lines)
         self._chords = self._priced(idiom.right.chords)
@@ -304,8 +305,12 @@ class Offers:
         return self.slurs and not (self.slurs_thin and grid.place_in_bar(at) % 2)
 
     def plain(self, grid: Grid, index: int, at: int) -> list[Strike]:
-        """How melody segment `index` may be sounded by itself."""
-        return self.melody(grid, index, at, None, slurs=True)
+        """How melody segment `index` may be sounded by itself: with what a hand takes along that has time for it."""
+        if not self.along or at % grid.count or grid.context.segments[index].tuplet:
+            return self.melody(grid, index, at, None, slurs=True)
+        (finger,) = self.right.plain
+        way = self._own_way(grid, None, finger, at)
+        return self.melody(grid, index, at, Voice(finger, way, Want.LEAD, Where.MELODY, also=Where.SHAPE), slurs=True)
 
     def melody(self, grid: Grid, index: int, at: int, voice: Voice | None, slurs: bool) -> list[Strike]:
         """How melody segment `index` may be sounded: by each finger that reaches it, slurred, by one off its home."""

@@ -91,7 +91,7 @@ class Fitter:
         phase = self.phase if grid.has_off_beat else (False, False, False)
         holes = (self.empty, self.hole) if grid.has_holes else ()
         silent = not self.over_rests if grid.window(grid.start, grid.end).silent else None
-        return (matching, phase, holes, silent, self.change if any(matching) else 0)
+        return (matching, phase, holes, silent, self.change if any(matching) else 0, self.offers.along)
 
     def matching(self, grid: Grid) -> tuple[tuple[RowPlace, ...], ...]:
         """The rows (by their place in `patterns`) that may begin at each group, and what is left of them in each loose

@@ -161,7 +161,7 @@ NOTER = Idiom(
     "noter",
     "noter and drone",
     ("dulcimer",),
-    picked(ALPHABET, NOTER_ROWS, COSTS["melody string"]),
+    picked(ALPHABET, NOTER_ROWS, COSTS["melody string"], takes_along=3),
     LeftHand(frozenset({Ornament.SLIDE}), one_finger=True, slur_frets=2, grace_slide=1, short_slides=True),
     rungs=picked_rungs("Strum", "Drones", "Out and in", "Slides"),
     strings=(1,),

@@ -170,6 +170,7 @@ class RightHand:
     strike an off-beat note where the left hand might sound it, in every second group alone from the rung of flow on
     with `slurs_thin`; `slur_again` is what a slur right behind a slur costs, where a plucked note dies soon. With
     `yields_place` a filler keeps off the place that the melody comes to one count later, else off its whole string.
+    From the rung `takes_along` on a melody note struck by itself on a count takes along what rings beside it.
     `spreads` moves runs over the strings from the rung of moves on, so that every note rings into the next. `given` are
     the only patterns, where somebody asks how a bar goes under those.
     """
@@ -197,6 +198,7 @@ class RightHand:
     slurs_thin: bool = False
     slur_again: int = 0
     yields_place: bool = False
+    takes_along: int = NEVER
     spreads: bool = False
     own: tuple[tuple[str, str], ...] = ()
     given: tuple[Pattern, ...] | None = None
