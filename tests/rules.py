@@ -503,7 +503,7 @@ HANDS: dict[str, tuple[Callable[[Ladder, Bar, ArrangedBar], list[str]], ...]] = 
     "plectrum, saz": (_pick_by_the_group, _own_fingers_and_ornaments, _one_touch),
     "plectrum, saz-short": (_pick_by_the_group, _own_fingers_and_ornaments, _one_touch),
     "noter": (_own_fingers_and_ornaments, _one_touch),
-    "chord-melody": (_own_fingers_and_ornaments, _one_touch),
+    "chord-melody": (_melody_on_top, _own_fingers_and_ornaments, _one_touch),
     "fingerstyle": (_melody_on_top, _own_fingers_and_ornaments, _nothing_covered, _no_finger_twice, _own_strings),
     "strum": (_melody_on_top, _own_fingers_and_ornaments, _one_touch, _nothing_covered),
     "clawhammer": (_clawhammer, _nothing_stolen),

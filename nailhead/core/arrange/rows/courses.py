@@ -172,7 +172,7 @@ FINGERED = Idiom(
     "chord-melody",
     "chord melody",
     ("dulcimer",),
-    picked(ALPHABET, FINGERED_ROWS),
+    picked(ALPHABET, FINGERED_ROWS, on_top=True),
     LeftHand(reshapes=True, parallels=OCTAVES),
     rungs=picked_rungs("Open courses", "Chords", "Picked", "Reach", {3: (Adds.SHAPES,)}),
     drones=(3,),
