@@ -39,7 +39,7 @@ function done() {
     <label v-if="(rows?.length ?? 0) > 1">
       <span class="quiet">Beside it</span>
       <select :value="beside ?? ''" @change="emit('beside', Number(($event.target as HTMLSelectElement).value) || null)">
-        <option value="">nothing</option>
+        <option value="">nothing beside it</option>
         <template v-for="row in rows ?? []" :key="row.id">
           <option v-if="row.id !== ladder.setup_id && !row.trouble" :value="row.id">{{ row.called }}</option>
         </template>
@@ -70,29 +70,26 @@ label {
   align-items: center;
 }
 select {
+  text-overflow: ellipsis;
   max-width: 15rem;
 }
 button {
   white-space: nowrap;
 }
-/* Where the line is full, the select says by itself what it is. */
+/* Where the line is full, the selects say by themselves what they are. */
 @media (max-width: 1500px) {
-  label:first-child > .quiet {
+  label > .quiet {
     position: absolute;
     clip-path: inset(50%);
   }
   select {
     max-width: 10.5rem;
   }
-  label:last-of-type select {
-    max-width: 7.5rem;
+  label:nth-of-type(2) select {
+    max-width: 9rem;
   }
 }
 @media (max-width: 1100px) {
-  label > .quiet {
-    position: absolute;
-    clip-path: inset(50%);
-  }
   select {
     max-width: 7.5rem;
   }
