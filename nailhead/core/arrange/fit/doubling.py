@@ -71,9 +71,7 @@ def _aways(note: FrettedNote, right: RightHand, far: bool) -> tuple[int, ...]:
     return (1, 2, 3) if far else (1,)
 
 
-def _pinched(
-    others: Sequence[FrettedNote], around: Sequence[Stroke], before: int, right: RightHand
-) -> Iterator[Touch]:
+def _pinched(others: Sequence[FrettedNote], around: Sequence[Stroke], before: int, right: RightHand) -> Iterator[Touch]:
     """The touches that may join a stroke, each by a finger that is free and lies across none of those `around` it.
 
     `around` are the stroke and its neighbours.
