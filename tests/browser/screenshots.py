@@ -113,6 +113,8 @@ def take(page: Page, address: str) -> None:
     for key in ("ArrowRight", "ArrowRight", "]", "ArrowRight", "ArrowRight", "]"):
         page.keyboard.press(key)
     page.locator(".cell.on-path[data-rung='3']").first.wait_for()
+    page.get_by_text("Raise bar 4").first.wait_for()
+    page.locator("[data-bar-editor][aria-busy='false']").wait_for()
     shoot(page, "ladder")
     edit_a_note(page)
     page.get_by_role("link", name="Sheet").click()

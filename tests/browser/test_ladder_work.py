@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import axe
 from tests.browser.test_screens import on_path, open_ladder
@@ -71,6 +71,28 @@ def test_a_whole_session_by_keys_alone(page: Page, address: str) -> None:
     expect(page.get_by_role("complementary", name="Help")).to_contain_text("next alternative")
     keys(page, "Escape")
     expect(page.get_by_role("complementary", name="Help")).to_have_count(0)
+
+
+def test_the_large_bar_is_always_the_one_that_is_named(page: Page, address: str) -> None:
+    """On a slow connection: the ladder's own bar at once, no other one's under its name; keys wait for its notes."""
+    open_ladder(page, address, "Lantern on the Weir")
+    large = page.locator("[data-bar-editor]")
+    expect(large).to_have_attribute("aria-busy", "false")
+    held: list[Route] = []
+    page.route("**/cells/3/*", lambda route: held.append(route))
+    keys(page, "ArrowRight", "ArrowRight", "ArrowRight")
+    expect(page.get_by_role("complementary", name="Selected bar")).to_contain_text("Bar 3")
+    expect(large).to_have_attribute("aria-busy", "true")
+    shown = large.locator("svg text").all_text_contents()
+    assert shown == page.locator("[data-place='3'][data-rung='2'] svg text").all_text_contents()
+    assert shown != page.locator("[data-place='2'][data-rung='2'] svg text").all_text_contents()
+    large.focus()
+    keys(page, "ArrowRight", "ArrowDown", "2")
+    expect(page.locator(".flag.edited")).to_have_count(0)
+    page.unroute("**/cells/3/*")
+    for route in held:
+        route.continue_()
+    expect(page.locator("[data-place='3'][data-rung='2'] .flag.edited")).to_be_visible()
 
 
 def test_a_note_is_moved_and_dressed_in_place(page: Page, address: str) -> None:

@@ -8,7 +8,12 @@ const PAUSE_MS = 120
 
 /** The selected cell note by note, and the selected note in it with its places. */
 export function useCell(setupId: Ref<number>, place: Ref<number>, rung: Ref<number>, path: Ref<PathState | null>) {
-  const { answer: cell, problem, ask } = useAsked<CellDetail>()
+  const { answer, problem, ask } = useAsked<CellDetail>()
+  /** Null until it has come: another bar's notes are not shown under this one's name. */
+  const cell = computed(() => {
+    const last = answer.value
+    return last?.place === place.value && last.rung === rung.value ? last : null
+  })
   const places = useAsked<Unison[]>()
   const picked = ref<{ onset: string; string: number } | null>(null)
 

@@ -50,7 +50,7 @@ const others = useAlternatives(setupId, place, rung)
 const { alternatives, busy: looking, open: otherOpen, problem: otherProblem } = others
 const { choices, problem: choiceProblem, load: loadChoices } = useChoices(setupId)
 const large = useCell(setupId, place, rung, path)
-const { cell: detail, picked, note, places } = large
+const { cell: detail, problem: detailProblem, picked, note, places } = large
 const { choices: cellChoices, problem: cellProblem, busy: choosing, open: choosingOpen } = useCellChoices(setupId, place, rung, path)
 const player = usePlayer(setupId, ladder, path)
 const { rows, problem: rowsProblem, go, copy, rename } = useArrangements(setupId, ladder)
@@ -70,7 +70,7 @@ const equals = computed(() => bars.value.filter((one) => one.equal_to === bar.va
 const mates = computed(() => together.value.filter((one) => one !== place.value).map((one) => bars.value[one]?.number ?? 0))
 const locked = computed(() => path.value?.locked.includes(place.value) ?? false)
 const split = computed(() => path.value?.split.includes(place.value) ?? false)
-const troubles = computed(() => [changeProblem, otherProblem, choiceProblem, rowsProblem, cellProblem].flatMap((one) => one.value ?? []))
+const troubles = computed(() => [changeProblem, otherProblem, choiceProblem, rowsProblem, cellProblem, detailProblem].flatMap((one) => one.value ?? []))
 
 const play = () => (player.playing.value ? player.stop() : void player.play(place.value))
 const hear = () => player.hear(place.value, rung.value)
@@ -173,14 +173,14 @@ onMounted(async () => {
             @hear="hear"
           >
             <template #large>
-              <BarLarge v-if="detail" :detail="detail" :ladder="ladder" :picked="picked" @pick="large.pick" @fret="work.setFret" @erase="work.erase" @leave="(large.unpick(), work.show())" />
+              <BarLarge v-if="bar" :detail="detail" :cell="cell" :width="bar.width" :ladder="ladder" :picked="picked" @pick="large.pick" @fret="work.setFret" @erase="work.erase" @leave="(large.unpick(), work.show())" />
             </template>
             <template #note>
               <NoteEditor v-if="picked && detail" :picked="picked" :note="note" :places="places" :touches="detail.touches" @edit="work.edit" @unison="work.moveNote" />
             </template>
             <template #choices>
               <BarChoices
-                v-if="detail && !locked && rung > 1"
+                v-if="bar && !locked && rung > 1"
                 :choices="cellChoices"
                 :open="choosingOpen"
                 :busy="choosing"

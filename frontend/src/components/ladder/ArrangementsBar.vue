@@ -93,5 +93,8 @@ button {
   select {
     max-width: 7.5rem;
   }
+  label:nth-of-type(2) select {
+    max-width: 6.6rem;
+  }
 }
 </style>
