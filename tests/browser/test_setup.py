@@ -63,15 +63,13 @@ def test_what_is_chosen_by_hand_stands_when_the_ways_come_late(page: Page, addre
 
 
 def test_the_same_choice_again_changes_nothing(page: Page, address: str) -> None:
-    """Her instrument and way, picked once more in their lists: the way that she looks at is still the picked one, and
-    its ladder is worked out ahead.
-    """
+    """Her instrument and way, picked once more in their lists: the way that she looks at is still the picked one."""
     open_setup(page, address)
-    page.locator(".list li").nth(1).get_by_role("button").first.click()
+    with page.expect_request("**/setups/ahead"):
+        page.locator(".list li").nth(1).get_by_role("button").first.click()
     expect(page.locator(".list li.picked")).to_have_count(1)
     chosen = page.locator(".list li.picked .way").inner_text()
-    with page.expect_request("**/setups/ahead"):
-        choose(page, "Instrument", "Five-string banjo")
+    choose(page, "Instrument", "Five-string banjo")
     choose(page, "Way of playing", page.get_by_role("combobox", name="Way of playing").inner_text())
     expect(page.locator(".list li.picked .way")).to_have_text(chosen, use_inner_text=True)
 
