@@ -51,14 +51,44 @@ def _at(connection: sqlite3.Connection, setup_id: int) -> tuple[int, int]:
     return row["step"], row["revision"]
 
 
+def applied_revision(connection: sqlite3.Connection, setup_id: int, change_id: str | None) -> int | None:
+    """The revision that a change led to; None without an id, and where no change with that id has been made."""
+    row = connection.execute(
+        "SELECT revision FROM applied_change WHERE setup_id = ? AND id = ?", (setup_id, change_id)
+    ).fetchone()
+    return row["revision"] if row else None
+
+
+def record_change(connection: sqlite3.Connection, setup_id: int, change_id: str | None, revision: int = 0) -> None:
+    """Remember that a change has been made, so that it is not made again when it is sent again."""
+    if not change_id:
+        return
+    connection.execute(
+        "INSERT INTO applied_change (setup_id, id, revision) VALUES (?, ?, ?)", (setup_id, change_id, revision)
+    )
+    connection.execute(
+        "DELETE FROM applied_change WHERE setup_id = ? AND made_at < strftime('%Y-%m-%dT%H:%M:%SZ', 'now', ?)",
+        (setup_id, f"-{KEPT_DAYS} days"),
+    )
+
+
 def save_step(
-    connection: sqlite3.Connection, setup_id: int, before: Document, after: Document, said: str, revision: int
+    connection: sqlite3.Connection,
+    setup_id: int,
+    before: Document,
+    after: Document,
+    said: str,
+    revision: int,
+    change_id: str | None = None,
 ) -> StoredArrangement:
     """Keep a change that was worked out from `revision`; what could be redone is forgotten.
 
     `before` is kept as the first step where there is none. `after` may hold "setup", "options" and "patterns", which
-    become those of the setup. Raises ConflictError when another window has changed the arrangement since.
+    become those of the setup. A change whose `change_id` has been made already is not made again. Raises ConflictError
+    when another window has changed the arrangement since.
     """
+    if applied_revision(connection, setup_id, change_id) is not None:
+        return get_arrangement(connection, setup_id)
     at = _check_revision(connection, setup_id, revision)
     connection.execute("DELETE FROM step WHERE setup_id = ? AND number > ?", (setup_id, at))
     first = connection.execute("SELECT 1 FROM step WHERE setup_id = ? AND number = ?", (setup_id, at)).fetchone()
@@ -70,6 +100,7 @@ def save_step(
         "DELETE FROM step WHERE setup_id = ? AND number < ? AND made_at < strftime('%Y-%m-%dT%H:%M:%SZ', 'now', ?)",
         (setup_id, at, f"-{KEPT_DAYS} days"),
     )
+    record_change(connection, setup_id, change_id, revision + 1)
     return get_arrangement(connection, setup_id)
 
 
@@ -106,8 +137,15 @@ def _stand(connection: sqlite3.Connection, setup_id: int, number: int, document:
         connection.execute("UPDATE setup SET patterns = ? WHERE id = ?", (patterns, setup_id))
 
 
-def go_step(connection: sqlite3.Connection, setup_id: int, by: int, revision: int) -> StoredArrangement:
-    """Undo (-1) or redo (1); raises StoreError where there is nothing to, ConflictError as `save_step`."""
+def go_step(
+    connection: sqlite3.Connection, setup_id: int, by: int, revision: int, change_id: str | None = None
+) -> StoredArrangement:
+    """Undo (-1) or redo (1); raises StoreError where there is nothing to, ConflictError as `save_step`.
+
+    A step whose `change_id` has been made already is not made again.
+    """
+    if applied_revision(connection, setup_id, change_id) is not None:
+        return get_arrangement(connection, setup_id)
     at = _check_revision(connection, setup_id, revision) + by
     row = connection.execute("SELECT document FROM step WHERE setup_id = ? AND number = ?", (setup_id, at)).fetchone()
     if row is None:
@@ -115,6 +153,7 @@ def go_step(connection: sqlite3.Connection, setup_id: int, by: int, revision: in
             f"There is nothing to {'undo' if by < 0 else 'redo'}.", field="step", remedy="This is as far as it goes."
         )
     _stand(connection, setup_id, at, json.loads(row["document"]))
+    record_change(connection, setup_id, change_id, revision + 1)
     return get_arrangement(connection, setup_id)
 
 

@@ -73,9 +73,12 @@ def save_text(
 ) -> StoredTune:
     """Keep a text worked out from `revision`; `title` is None where the text cannot be read: it is then a draft.
 
+    The text that is there already is kept as it is, whatever the revision: a save whose answer was lost is sent again.
     Raises ConflictError when another window has changed the tune since; nothing is overwritten.
     """
     current = get_tune(connection, tune_id)
+    if current.revision != revision and text == current.text:
+        return current
     if current.revision != revision:
         raise ConflictError(
             "The tune has been changed in another window.",

@@ -6,7 +6,7 @@ import asyncio
 import re
 from collections.abc import Callable, Coroutine
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from fastapi import FastAPI, Request, Response
 from fastapi.routing import APIRoute
@@ -41,12 +41,22 @@ class Answered:
     body: bytes
 
 
+Handler = TypeVar("Handler", bound=Callable[..., Any])
+
+
+def finished(handler: Handler) -> Handler:
+    """Marks a handler that writes: it is carried out to its end, whoever has gone meanwhile."""
+    handler.__dict__["finished"] = True
+    return handler
+
+
 class ApartRoute(APIRoute):
     """A route whose handler is called in a worker, where the application has any."""
 
     def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
         """FastAPI's own, or the way to a worker."""
         here = super().get_route_handler()
+        to_the_end = self.endpoint.__dict__.get("finished", False)
 
         async def handle(request: Request) -> Response:
             workers: Workers | None = request.app.state.workers
@@ -57,7 +67,8 @@ class ApartRoute(APIRoute):
                 request.method, scope["path"], scope["query_string"], tuple(scope["headers"]), await request.body()
             )
             try:
-                answered = await workers.run(answer, asked, key=about(asked.path), gone=_gone(request))
+                gone = None if to_the_end else _gone(request)
+                answered = await workers.run(answer, asked, key=about(asked.path), gone=gone)
             except GoneError:
                 return Response(status_code=NOBODY)
             response = Response(answered.body, answered.status)

@@ -32,6 +32,7 @@ from nailhead.web.routers import (
     arrangements,
     bars,
     desk,
+    health,
     instruments,
     packets,
     practice,
@@ -64,6 +65,7 @@ ROUTERS = (
     tuner,
     teacher,
     studio,
+    health,
 )
 
 

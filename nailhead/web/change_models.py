@@ -206,14 +206,52 @@ AnyChange = Annotated[
 ]
 
 
+#: Chosen by the sender; a change that arrives twice under one id is made once.
+ChangeId = Annotated[str, Field(min_length=1, max_length=64)]
+
+
 class ChangeWish(Model):
     """A change worked out from a revision of the arrangement."""
 
     change: AnyChange
     revision: int
+    id: ChangeId | None = None
 
 
 class StepWish(Model):
+    revision: int
+    id: ChangeId | None = None
+
+
+class Undo(Model):
+    do: Literal["undo"]
+
+
+class Redo(Model):
+    do: Literal["redo"]
+
+
+AnyQueued = Annotated[AnyChange | Undo | Redo, Field(discriminator="do")]
+
+
+class QueuedChange(Model):
+    """A change, an undo or a redo that waits in the page's queue."""
+
+    id: ChangeId
+    change: AnyQueued
+
+
+class QueueWish(Model):
+    """Everything that waited when the page was left, in order; the first begins at `revision`."""
+
+    changes: Annotated[list[QueuedChange], Field(min_length=1, max_length=500)]
+    revision: int
+
+
+class QueueAnswer(Model):
+    """The ids of the changes that are kept, and the arrangement's revision."""
+
+    kept: list[str]
     revision: int
 
 

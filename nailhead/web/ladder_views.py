@@ -173,10 +173,13 @@ def frame_models(bench: Bench) -> list[StripModel]:
     return strips
 
 
-def change_answer(before: Bench, done: Done) -> ChangeAnswer:
-    """What a change gives back: only the phrases in which a cell looks different."""
+def change_answer(before: Bench, done: Done, again: bool = False) -> ChangeAnswer:
+    """What a change gives back: only the phrases in which a cell looks different.
+
+    A change that was sent `again` has been made before; what it changed is not known any more, so all is to be loaded.
+    """
     after = done.bench
-    reload = before.computed is not after.computed
+    reload = again or before.computed is not after.computed
     old, new = before.arrangement.cells, after.arrangement.cells
     cells = {key for key in old.keys() | new.keys() if old.get(key) != new.get(key)}
     places = {index for index, _ in touched(after.ladder, cells)}

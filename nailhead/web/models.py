@@ -11,6 +11,12 @@ class Model(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class Health(Model):
+    """A server that answers, and its version."""
+
+    version: str
+
+
 class Problem(BaseModel):
     """A problem document (RFC 9457) with the place and the remedy."""
 

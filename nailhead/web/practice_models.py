@@ -12,6 +12,7 @@ from nailhead.core.practice.plan import Order, Plan, Step
 from nailhead.core.practice.spans import Loop, Span, loop_of
 from nailhead.core.practice.tempo import Progress, Said, TempoSteps, begun
 from nailhead.store.practice import PracticeWish
+from nailhead.web.change_models import ChangeId
 from nailhead.web.models import Model
 
 
@@ -98,9 +99,10 @@ class PracticeWishModel(Model):
 
 
 class SaidModel(Model):
-    """What a player says of the time just played."""
+    """What a player says of the time just played; sent again under the same `id` it counts once."""
 
     said: Said
+    id: ChangeId | None = None
 
 
 #: A step's id in a path.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Annotated
 
@@ -15,12 +14,12 @@ from nailhead.core.errors import NailheadError
 from nailhead.formats.abc import read_tune
 from nailhead.formats.arrangement_file import ArrangementFileError
 from nailhead.sheet.options import SheetOptions, read_options
-from nailhead.store.arrangements import StoredArrangement, copy_setup, go_step, name_setup, save_step
-from nailhead.store.database import Database, NotFoundError
+from nailhead.store.arrangements import applied_revision, copy_setup, go_step, name_setup, save_step
+from nailhead.store.database import ConflictError, Database, NotFoundError
 from nailhead.store.setups import add_setup, get_setup, setups_of_tune
 from nailhead.store.shelf import put_facts
 from nailhead.store.tunes import add_tune, get_tune, tune_of_text
-from nailhead.web.apart import ApartRoute
+from nailhead.web.apart import ApartRoute, finished
 from nailhead.web.arrange_models import BesideModel, CellChoices, CellDetail, StripModel
 from nailhead.web.arranging import Done, change
 from nailhead.web.bench import (
@@ -34,13 +33,18 @@ from nailhead.web.bench import (
 )
 from nailhead.web.bringing_back import source_of_file
 from nailhead.web.change_models import (
+    AnyQueued,
     ArrangementRow,
     BroughtBack,
     ChangeAnswer,
     ChangeWish,
     FileWish,
     NameWish,
+    QueueAnswer,
+    QueueWish,
+    Redo,
     StepWish,
+    Undo,
 )
 from nailhead.web.dependencies import database
 from nailhead.web.ladder_views import (
@@ -115,40 +119,76 @@ def cell_choices_of(setup_id: int, place: int, rung: int, db: Db, shop: Shop) ->
 
 
 @router.post("/setups/{setup_id}/changes")
+@finished
 def make_change(setup_id: int, wish: ChangeWish, db: Db, shop: Shop) -> ChangeAnswer:
     """Make one change; it is one step of undo. Refused (409) where another window has changed the arrangement."""
-    before = open_bench(db, setup_id, shop)
-    done = change(before, wish.change, shop)
-    # What was worked out from an older revision is refused here; computing holds up nobody else's writing.
-    with db.write() as connection:
-        stored = save_step(connection, setup_id, before.document(), done.bench.document(), done.said, wish.revision)
-    return change_answer(before, _with(done, stored))
-
-
-def _with(done: Done, stored: StoredArrangement) -> Done:
-    return Done(done.bench.standing(stored), done.said, done.remarks)
+    return _make(setup_id, wish.change, wish.id, wish.revision, db, shop)
 
 
 @router.post("/setups/{setup_id}/undo")
+@finished
 def undo(setup_id: int, wish: StepWish, db: Db, shop: Shop) -> ChangeAnswer:
     """Take the last step back."""
-    return _go(setup_id, -1, wish, db, shop, lambda before: f"Taken back: {before.stored.undo}")
+    return _make(setup_id, Undo(do="undo"), wish.id, wish.revision, db, shop)
 
 
 @router.post("/setups/{setup_id}/redo")
+@finished
 def redo(setup_id: int, wish: StepWish, db: Db, shop: Shop) -> ChangeAnswer:
     """Make a step again that was taken back."""
-    return _go(setup_id, 1, wish, db, shop, lambda before: f"Made again: {before.stored.redo}")
+    return _make(setup_id, Redo(do="redo"), wish.id, wish.revision, db, shop)
 
 
-def _go(
-    setup_id: int, by: int, wish: StepWish, db: Database, shop: Workshop, said: Callable[[Bench], str]
+@router.post("/setups/{setup_id}/changes/queue")
+@finished
+def make_queued_changes(setup_id: int, wish: QueueWish, db: Db, shop: Shop) -> QueueAnswer:
+    """Make the changes that waited when their page was left, each one step of undo.
+
+    One that has been made already is passed over, one that cannot be made is left out. Refused (409) where another
+    window has changed the arrangement before the first of them.
+    """
+    kept: list[str] = []
+    revision = wish.revision
+    for queued in wish.changes:
+        try:
+            revision = _make(setup_id, queued.change, queued.id, revision, db, shop).path.revision
+        except (ConflictError, NotFoundError):
+            if not kept:
+                raise
+            break
+        except NailheadError:
+            continue
+        kept.append(queued.id)
+    return QueueAnswer(kept=kept, revision=revision)
+
+
+def _make(
+    setup_id: int, wanted: AnyQueued, change_id: str | None, revision: int, db: Database, shop: Workshop
 ) -> ChangeAnswer:
-    before = open_bench(db, setup_id, shop)
-    with db.write() as connection:
-        go_step(connection, setup_id, by, wish.revision)
+    """Make a change, or answer as things stand where it has been made before."""
+    with db.read() as connection:
         kept = read_kept(connection, setup_id)
-    return change_answer(before, Done(bench_of(kept, shop), said(before)))
+        made = applied_revision(connection, setup_id, change_id)
+    before = bench_of(kept, shop)
+    if made is not None:
+        return change_answer(before, Done(before, ""), again=True)
+    if isinstance(wanted, Undo | Redo):
+        return _go(before, -1 if isinstance(wanted, Undo) else 1, revision, change_id, db, shop)
+    done = change(before, wanted, shop)
+    # What was worked out from an older revision is refused here; computing holds up nobody else's writing.
+    with db.write() as connection:
+        stored = save_step(
+            connection, setup_id, before.document(), done.bench.document(), done.said, revision, change_id
+        )
+    return change_answer(before, replace(done, bench=done.bench.standing(stored)))
+
+
+def _go(before: Bench, by: int, revision: int, change_id: str | None, db: Database, shop: Workshop) -> ChangeAnswer:
+    said = f"Undone: {before.stored.undo}" if by < 0 else f"Redone: {before.stored.redo}"
+    with db.write() as connection:
+        go_step(connection, before.setup.id, by, revision, change_id)
+        kept = read_kept(connection, before.setup.id)
+    return change_answer(before, Done(bench_of(kept, shop), said))
 
 
 @router.get("/tunes/{tune_id}/arrangements")
@@ -176,6 +216,7 @@ def _row(kept: Kept, shop: Workshop) -> ArrangementRow:
 
 
 @router.post("/setups/{setup_id}/copy", status_code=201)
+@finished
 def copy(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
     """Another arrangement of the tune that begins as this one stands."""
     with db.write() as connection:
@@ -184,6 +225,7 @@ def copy(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
 
 
 @router.put("/setups/{setup_id}/name")
+@finished
 def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
     """Call an arrangement something."""
     with db.write() as connection:
@@ -193,6 +235,7 @@ def rename(setup_id: int, wish: NameWish, db: Db, shop: Shop) -> SetupSummary:
 
 
 @router.post("/arrangements", status_code=201)
+@finished
 def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
     """An arrangement from its JSON or MusicXML file, edits and all, or from the tablature of any score.
 

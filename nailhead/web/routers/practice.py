@@ -13,9 +13,10 @@ from nailhead.core.practice.plan import plan_of
 from nailhead.core.practice.tempo import Progress, after, begun
 from nailhead.core.sound.voices import EDITION, VOICE_RATE, voice
 from nailhead.formats.wav import write_flac
+from nailhead.store.arrangements import applied_revision, record_change
 from nailhead.store.database import Database, NotFoundError
 from nailhead.store.practice import get_progress, get_wish, keep_progress, set_wish
-from nailhead.web.apart import ApartRoute
+from nailhead.web.apart import ApartRoute, finished
 from nailhead.web.bench import Bench, open_bench
 from nailhead.web.dependencies import database
 from nailhead.web.downloads import file_response
@@ -90,6 +91,7 @@ def practice(setup_id: int, db: Db, shop: Shop) -> PracticeModel:
 
 
 @router.put("")
+@finished
 def set_practice(setup_id: int, wish: PracticeWishModel, db: Db, shop: Shop) -> PracticeModel:
     """Keeps in which order she learns and how the tempo is raised; steps that are begun keep their tempo."""
     wanted = wish.wish()
@@ -99,6 +101,7 @@ def set_practice(setup_id: int, wish: PracticeWishModel, db: Db, shop: Shop) -> 
 
 
 @router.post("/steps/{step}/said")
+@finished
 def said(setup_id: int, step: StepId, word: SaidModel, db: Db, shop: Shop) -> ProgressModel:
     """What a player says of the time just played: clean, again, back."""
     material = _material(setup_id, db, shop)
@@ -110,4 +113,7 @@ def said(setup_id: int, step: StepId, word: SaidModel, db: Db, shop: Shop) -> Pr
         return after(progress or begun(wish.tempo), word.said, wish.tempo)
 
     with db.write() as connection:
+        if applied_revision(connection, setup_id, word.id) is not None:
+            return progress_model(get_progress(connection, setup_id)[step])
+        record_change(connection, setup_id, word.id)
         return progress_model(keep_progress(connection, setup_id, step, counted))

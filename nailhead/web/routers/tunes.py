@@ -47,7 +47,7 @@ from nailhead.store.tunes import (
     set_archived,
     texts_on_shelf,
 )
-from nailhead.web.apart import ApartRoute
+from nailhead.web.apart import ApartRoute, finished
 from nailhead.web.bring_in import Choices, Opened, facts_model, open_book, open_file, read_pieces
 from nailhead.web.dependencies import database, workers
 from nailhead.web.downloads import file_response
@@ -263,6 +263,7 @@ def show(tune_id: int, db: Db, shop: Shop) -> TuneDetail:
 
 
 @apart.put("/{tune_id}/text")
+@finished
 def save(tune_id: int, change: TextChange, db: Db) -> Saved:
     """Keep a text. One that cannot be read is kept as a draft beside the last readable one: nothing is lost."""
     entries = read_book(change.text)
@@ -277,6 +278,7 @@ def save(tune_id: int, change: TextChange, db: Db) -> Saved:
 
 
 @apart.post("/{tune_id}/duplicate", status_code=201)
+@finished
 def duplicate(tune_id: int, db: Db, shop: Shop) -> ShelfRowModel:
     """A copy to change, with its tags but without its setups."""
     with db.read() as connection:
