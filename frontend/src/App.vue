@@ -3,6 +3,8 @@ import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 
+import UnsavedNotice from '@/components/UnsavedNotice.vue'
+import { safeToLeave, sendBeforeLeaving } from '@/composables/changeQueue'
 import { dim } from '@/composables/useDim'
 import HelpPanel from '@/help/HelpPanel.vue'
 
@@ -27,6 +29,10 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   // A screen that has a use of its own for the key comes first.
   if (action) setTimeout(() => event.defaultPrevented || action())
 })
+
+// A page that goes takes what waits along in one request; what would not get through is asked about first.
+useEventListener(window, 'beforeunload', (event) => safeToLeave() || event.preventDefault())
+useEventListener(window, 'pagehide', sendBeforeLeaving)
 </script>
 
 <template>
@@ -44,6 +50,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     <button type="button" class="word-button link" :aria-pressed="dim" title="Dark paper for a dark stage" @click="dim = !dim">Dim</button>
     <button type="button" class="word-button link" :aria-expanded="helping" @click="helping = !helping">Help ?</button>
   </header>
+  <UnsavedNotice />
   <RouterView v-slot="{ Component, route: shown }">
     <component :is="Component" :key="shown.fullPath.split('?')[0]" />
   </RouterView>

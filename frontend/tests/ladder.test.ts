@@ -3,10 +3,11 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 
 import { Refused, type Change, type Ladder, type PathState, type Phrase } from '@/api/client'
 import { scaleOf } from '@/components/ladder/scale'
+import { failures, sendBeforeLeaving } from '@/composables/changeQueue'
 import { useLadder } from '@/composables/useLadder'
 import { useSheet } from '@/composables/useSheet'
 
-const api = vi.hoisted(() => ({ ladder: vi.fn(), sheet: vi.fn(), arrange: vi.fn(), undo: vi.fn(), phrase: vi.fn() }))
+const api = vi.hoisted(() => ({ ladder: vi.fn(), sheet: vi.fn(), arrange: vi.fn(), undo: vi.fn(), phrase: vi.fn(), arrangeAll: vi.fn() }))
 vi.mock('@/api/client', async (original) => ({ ...(await original<object>()), api }))
 
 const bars = [0, 1, 2].map((place) => ({ place, number: place + 1 }))
@@ -72,8 +73,36 @@ describe('a ladder', () => {
     api.arrange.mockRejectedValueOnce(new Refused(problem))
     expect(await bench.change({ do: 'lock', places: [0] } as Change)).toBe(false)
     await settled()
-    expect(bench.changeProblem.value).toEqual(problem)
+    expect(failures.value.at(-1)).toMatchObject({ problem, again: null, entries: [{ label: 'Bar 1' }] })
     expect(bench.cellAt(0, 1)).toBeDefined()
+  })
+
+  it('shows the path as the server has it once a change has failed, and the changes behind it on top', async () => {
+    const bench = useLadder(ref(++setup))
+    await bench.load()
+    api.arrange.mockRejectedValueOnce(new Refused({ title: 'Refused', status: 422, detail: 'Bar 3 cannot.' }))
+    let keep: (answered: object) => void = () => undefined
+    api.arrange.mockReturnValueOnce(new Promise((resolve) => (keep = resolve)))
+    const failed = bench.change({ do: 'rungs', places: [0], rung: 4, second: false } as Change)
+    const later = bench.change({ do: 'level', rung: 3 } as Change)
+    expect(bench.path.value?.rungs).toEqual([3, 2, 3])
+    expect(await failed).toBe(false)
+    expect(bench.path.value?.rungs).toEqual([3, 2, 3])
+    keep(answer([3, 3, 3], 6))
+    expect(await later).toBe(true)
+    expect(bench.path.value?.rungs).toEqual([3, 3, 3])
+  })
+
+  it('sends everything that waits in one request when its page is left', async () => {
+    const bench = useLadder(ref(++setup))
+    await bench.load()
+    api.arrange.mockReturnValue(new Promise(() => undefined))
+    for (const rung of [3, 4]) void bench.change({ do: 'level', rung } as Change)
+    void bench.undo()
+    sendBeforeLeaving()
+    expect(api.arrangeAll.mock.calls.filter(([id]) => id === setup)).toEqual([
+      [setup, [{ do: 'level', rung: 3 }, { do: 'level', rung: 4 }, { do: 'undo' }].map((change) => ({ id: expect.any(String) as string, change })), 5],
+    ])
   })
 
   it('keeps the notes in sight after a change that computes everything anew', async () => {

@@ -287,7 +287,7 @@ def test_notes_stay_after_every_kind_of_answer(page: Page, address: str) -> None
     page.wait_for_timeout(300)
     assert in_sight_without_notes(page) == 0
     keys(page, "u")
-    expect(said(page)).to_contain_text("Taken back")
+    expect(said(page)).to_contain_text("Undone")
     page.wait_for_timeout(300)
     assert in_sight_without_notes(page) == 0
     page.reload()

@@ -1,7 +1,7 @@
-import { got, json, kept, send, server } from './server'
+import { got, json, kept, read, send, server } from './server'
 import type * as t from './types'
 
-export { Refused, type Problem } from './server'
+export { isUnreachable, outlivesPage, Refused, type Problem } from './server'
 export type * from './types'
 
 export interface ShelfQuery {
@@ -59,12 +59,12 @@ const with_ = <B>(body: B) => ({ body, ...kept(body) })
  * (The client's types forget that a pair is a pair; where an answer has pairs, it is named.)
  */
 export const api = {
-  last: () => got(server.GET('/api/teacher/last')),
-  settings: () => got(server.GET('/api/teacher/settings')),
+  last: () => read(() => server.GET('/api/teacher/last')),
+  settings: () => read(() => server.GET('/api/teacher/settings')),
   settle: (wanted: t.Settings) => got(server.PUT('/api/teacher/settings', with_(wanted))),
   opened: (id: number) => got(server.POST('/api/tunes/{tune_id}/opened', tuneAt(id))),
-  shelf: (wanted: ShelfQuery) => got(server.GET('/api/tunes', { params: { query: wanted as never } })),
-  tune: (id: number) => got(server.GET('/api/tunes/{tune_id}', tuneAt(id))),
+  shelf: (wanted: ShelfQuery) => read(() => server.GET('/api/tunes', { params: { query: wanted as never } })),
+  tune: (id: number) => read(() => server.GET('/api/tunes/{tune_id}', tuneAt(id))),
   bringIn: (abc: string) => got(server.POST('/api/tunes', with_({ abc }))),
   preview: async (body: FormData, take: (line: t.PreviewLine) => void, signal: AbortSignal) =>
     eachLine(await send('/tunes/preview', { method: 'POST', body, signal }), take),
@@ -79,14 +79,14 @@ export const api = {
   takeOff: (id: number) => got(server.DELETE('/api/tunes/{tune_id}', tuneAt(id))),
   restore: (id: number) => got(server.POST('/api/tunes/{tune_id}/restore', tuneAt(id))),
   tuneExport: (id: number, name: string) => `/api/tunes/${id}/export/${name}`,
-  read: (abc: string) => got(server.POST('/api/desk/read', { body: { abc } })) as Promise<t.DeskReading>,
+  read: (abc: string) => read(() => server.POST('/api/desk/read', { body: { abc } })) as Promise<t.DeskReading>,
   change: (abc: string, change: t.DeskChange) => got(server.POST('/api/desk/change', { body: { abc, change } })),
   enter: (abc: string, at: number, entry: t.DeskEntry) => got(server.POST('/api/desk/enter', { body: { abc, at, entry } })),
-  proposals: (abc: string) => got(server.POST('/api/desk/proposals', { body: { abc } })),
-  sounds: (abc: string) => got(server.POST('/api/desk/sounds', { body: { abc } })),
+  proposals: (abc: string) => read(() => server.POST('/api/desk/proposals', { body: { abc } })),
+  sounds: (abc: string) => read(() => server.POST('/api/desk/sounds', { body: { abc } })),
   board: (instrument: string, tuning: string, capo: number) =>
-    got(server.GET('/api/desk/board/{instrument}', { params: { path: { instrument }, query: { tuning, capo } } })),
-  instruments: () => got(server.GET('/api/instruments')),
+    read(() => server.GET('/api/desk/board/{instrument}', { params: { path: { instrument }, query: { tuning, capo } } })),
+  instruments: () => read(() => server.GET('/api/instruments')),
   addInstrument: (made: t.OwnInstrument) => got(server.POST('/api/instruments', with_(made))),
   changeInstrument: (number: number, made: t.OwnInstrument) =>
     got(server.PUT('/api/instruments/own/{number}', { params: { path: { number } }, ...with_(made) })),
@@ -95,13 +95,13 @@ export const api = {
     got(server.POST('/api/instruments/{instrument}/tunings', { params: { path: { instrument } }, ...with_(made) })),
   forgetTuning: (number: number) => got(server.DELETE('/api/instruments/tunings/{number}', { params: { path: { number } } })),
   shapes: (instrument: string, wish: t.ShapesWish) =>
-    got(server.POST('/api/instruments/{instrument}/shapes', { params: { path: { instrument } }, body: wish })),
+    read(() => server.POST('/api/instruments/{instrument}/shapes', { params: { path: { instrument } }, body: wish })),
   places: (instrument: string, wish: t.PlacesWish) =>
-    got(server.POST('/api/instruments/{instrument}/places', { params: { path: { instrument } }, body: wish })),
+    read(() => server.POST('/api/instruments/{instrument}/places', { params: { path: { instrument } }, body: wish })),
   keyTable: (instrument: string, mode: string, every_tuning: boolean) =>
-    got(server.GET('/api/instruments/{instrument}/key-table', { params: { path: { instrument }, query: { mode, every_tuning } as never } })),
+    read(() => server.GET('/api/instruments/{instrument}/key-table', { params: { path: { instrument }, query: { mode, every_tuning } as never } })),
   tuner: (instrument: string, tuning: string, current: string) =>
-    got(server.GET('/api/tuner/{instrument}', { params: { path: { instrument }, query: { tuning, current } } })),
+    read(() => server.GET('/api/tuner/{instrument}', { params: { path: { instrument }, query: { tuning, current } } })),
   toneAddress: (instrument: string, tuning: string, string: number, offCents: number) =>
     `/api/tuner/${instrument}/tone?${query({ tuning, string, off_cents: offCents })}`,
   hear: (instrument: string, wish: t.ListenWish) =>
@@ -111,70 +111,73 @@ export const api = {
     body.set('tuning', tuning)
     return json<t.HeardPitch>(await send(`/tuner/${instrument}/recording`, { method: 'POST', body }))
   },
-  trySetup: (tuneId: number, wish: t.SetupWish) => got(server.POST('/api/tunes/{tune_id}/setups/try', { ...tuneAt(tuneId), body: wish })),
-  plans: (tuneId: number, wish: t.PlanWish) => got(server.POST('/api/tunes/{tune_id}/setups/plan', { ...tuneAt(tuneId), body: wish })),
+  trySetup: (tuneId: number, wish: t.SetupWish) => read(() => server.POST('/api/tunes/{tune_id}/setups/try', { ...tuneAt(tuneId), body: wish })),
+  plans: (tuneId: number, wish: t.PlanWish) => read(() => server.POST('/api/tunes/{tune_id}/setups/plan', { ...tuneAt(tuneId), body: wish })),
   whyNot: (tuneId: number, question: t.WhyNot) =>
-    got(server.POST('/api/tunes/{tune_id}/setups/why-not', { ...tuneAt(tuneId), body: question })),
-  neck: (tuneId: number, wish: t.SetupWish) => got(server.POST('/api/tunes/{tune_id}/setups/neck', { ...tuneAt(tuneId), body: wish })),
+    read(() => server.POST('/api/tunes/{tune_id}/setups/why-not', { ...tuneAt(tuneId), body: question })),
+  neck: (tuneId: number, wish: t.SetupWish) => read(() => server.POST('/api/tunes/{tune_id}/setups/neck', { ...tuneAt(tuneId), body: wish })),
   /** Nobody waits for it: what goes wrong with it is seen where the setup is kept. */
   ahead: (tuneId: number, wish: t.SetupWish) =>
     void server.POST('/api/tunes/{tune_id}/setups/ahead', { ...tuneAt(tuneId), body: wish }).catch(() => undefined),
   keepSetup: (tuneId: number, wish: t.SetupWish) => got(server.POST('/api/tunes/{tune_id}/setups', { ...tuneAt(tuneId), ...with_(wish) })),
   forgetSetup: (id: number) => got(server.DELETE('/api/setups/{setup_id}', setupAt(id))),
-  ladder: (setupId: number) => got(server.GET('/api/setups/{setup_id}/ladder', setupAt(setupId))) as Promise<t.Ladder>,
+  ladder: (setupId: number) => read(() => server.GET('/api/setups/{setup_id}/ladder', setupAt(setupId))) as Promise<t.Ladder>,
   phrase: (setup_id: number, index: number) =>
-    got(server.GET('/api/setups/{setup_id}/phrases/{index}', { params: { path: { setup_id, index } } })) as Promise<t.Phrase>,
+    read(() => server.GET('/api/setups/{setup_id}/phrases/{index}', { params: { path: { setup_id, index } } })) as Promise<t.Phrase>,
   beside: (setup_id: number, index: number, other: number) =>
-    got(server.GET('/api/setups/{setup_id}/phrases/{index}/beside/{other}', { params: { path: { setup_id, index, other } } })),
+    read(() => server.GET('/api/setups/{setup_id}/phrases/{index}/beside/{other}', { params: { path: { setup_id, index, other } } })),
   cell: (setupId: number, place: number, rung: number) =>
-    got(server.GET('/api/setups/{setup_id}/cells/{place}/{rung}', cellAt(setupId, place, rung))),
+    read(() => server.GET('/api/setups/{setup_id}/cells/{place}/{rung}', cellAt(setupId, place, rung))),
   cellChoices: (setupId: number, place: number, rung: number) =>
-    got(server.GET('/api/setups/{setup_id}/cells/{place}/{rung}/choices', cellAt(setupId, place, rung))),
-  arrange: (setupId: number, change: t.Change, revision: number) =>
-    got(server.POST('/api/setups/{setup_id}/changes', { ...setupAt(setupId), ...with_({ change, revision }) })) as Promise<t.ChangeAnswer>,
-  undo: (setupId: number, revision: number) =>
-    got(server.POST('/api/setups/{setup_id}/undo', { ...setupAt(setupId), ...with_({ revision }) })) as Promise<t.ChangeAnswer>,
-  redo: (setupId: number, revision: number) =>
-    got(server.POST('/api/setups/{setup_id}/redo', { ...setupAt(setupId), ...with_({ revision }) })) as Promise<t.ChangeAnswer>,
-  arrangements: (tuneId: number) => got(server.GET('/api/tunes/{tune_id}/arrangements', tuneAt(tuneId))),
+    read(() => server.GET('/api/setups/{setup_id}/cells/{place}/{rung}/choices', cellAt(setupId, place, rung))),
+  arrange: (setupId: number, change: t.Change, revision: number, id: string) =>
+    got(server.POST('/api/setups/{setup_id}/changes', { ...setupAt(setupId), ...with_({ change, revision, id }) })) as Promise<t.ChangeAnswer>,
+  undo: (setupId: number, revision: number, id: string) =>
+    got(server.POST('/api/setups/{setup_id}/undo', { ...setupAt(setupId), ...with_({ revision, id }) })) as Promise<t.ChangeAnswer>,
+  redo: (setupId: number, revision: number, id: string) =>
+    got(server.POST('/api/setups/{setup_id}/redo', { ...setupAt(setupId), ...with_({ revision, id }) })) as Promise<t.ChangeAnswer>,
+  /** Everything that waits, in one request that outlives its page. */
+  arrangeAll: (setupId: number, changes: t.QueuedChange[], revision: number) =>
+    void server.POST('/api/setups/{setup_id}/changes/queue', { ...setupAt(setupId), ...with_({ changes, revision }) }).catch(() => undefined),
+  arrangements: (tuneId: number) => read(() => server.GET('/api/tunes/{tune_id}/arrangements', tuneAt(tuneId))),
   copySetup: (setupId: number, name: string) =>
     got(server.POST('/api/setups/{setup_id}/copy', { ...setupAt(setupId), ...with_({ name }) })),
   nameSetup: (setupId: number, name: string) =>
     got(server.PUT('/api/setups/{setup_id}/name', { ...setupAt(setupId), ...with_({ name }) })),
   unisons: (setup_id: number, place: number, onset: string) =>
-    got(server.GET('/api/setups/{setup_id}/bars/{place}/unisons', { params: { path: { setup_id, place }, query: { onset } } })),
+    read(() => server.GET('/api/setups/{setup_id}/bars/{place}/unisons', { params: { path: { setup_id, place }, query: { onset } } })),
   timeline: (setup_id: number, playing: Playing) =>
-    got(server.GET('/api/setups/{setup_id}/timeline', { params: { path: { setup_id }, query: playing } })),
+    read(() => server.GET('/api/setups/{setup_id}/timeline', { params: { path: { setup_id }, query: playing } })),
   soundAddress: (setupId: number, playing: Playing, revision: number) =>
     `/api/setups/${setupId}/sound?${query({ ...playing, revision })}`,
   cellSoundAddress: (setupId: number, place: number, rung: number, tempo: number, revision: number) =>
     `/api/setups/${setupId}/cells/${place}/${rung}/sound?${query({ tempo, revision })}`,
   alternatives: (setup_id: number, place: number, rung: number) =>
-    got(server.GET('/api/setups/{setup_id}/bars/{place}/alternatives', { params: { path: { setup_id, place }, query: { rung } } })),
-  practice: (setupId: number) => got(server.GET('/api/setups/{setup_id}/practice', setupAt(setupId))),
+    read(() => server.GET('/api/setups/{setup_id}/bars/{place}/alternatives', { params: { path: { setup_id, place }, query: { rung } } })),
+  practice: (setupId: number) => read(() => server.GET('/api/setups/{setup_id}/practice', setupAt(setupId))),
   setPractice: (setupId: number, wish: t.PracticeWish) =>
     got(server.PUT('/api/setups/{setup_id}/practice', { ...setupAt(setupId), ...with_(wish) })),
-  said: (setup_id: number, step: string, said: t.Said) =>
-    got(server.POST('/api/setups/{setup_id}/practice/steps/{step}/said', { params: { path: { setup_id, step } }, ...with_({ said }) })),
+  said: (setup_id: number, step: string, said: t.Said, id: string) =>
+    got(server.POST('/api/setups/{setup_id}/practice/steps/{step}/said', { params: { path: { setup_id, step } }, ...with_({ said, id }) })),
   room: (setup_id: number, size: t.Room['size']) =>
-    got(server.GET('/api/setups/{setup_id}/practice/room', { params: { path: { setup_id }, query: { size } as never } })) as Promise<t.Room>,
+    read(() => server.GET('/api/setups/{setup_id}/practice/room', { params: { path: { setup_id }, query: { size } as never } })) as Promise<t.Room>,
   takeHomeAddress: (setupId: number, note: string) => `/api/setups/${setupId}/practice/take-home?${query({ note })}`,
-  signs: (setupId: number) => got(server.GET('/api/setups/{setup_id}/signs', setupAt(setupId))),
-  frames: (setupId: number) => got(server.GET('/api/setups/{setup_id}/frames', setupAt(setupId))),
-  choices: (setupId: number) => got(server.GET('/api/setups/{setup_id}/options', setupAt(setupId))),
-  sheet: (setupId: number) => got(server.GET('/api/setups/{setup_id}/sheet', setupAt(setupId))),
+  signs: (setupId: number) => read(() => server.GET('/api/setups/{setup_id}/signs', setupAt(setupId))),
+  frames: (setupId: number) => read(() => server.GET('/api/setups/{setup_id}/frames', setupAt(setupId))),
+  choices: (setupId: number) => read(() => server.GET('/api/setups/{setup_id}/options', setupAt(setupId))),
+  sheet: (setupId: number) => read(() => server.GET('/api/setups/{setup_id}/sheet', setupAt(setupId))),
   bringBack: (file: { text?: string; packed?: string }) =>
     got(server.POST('/api/arrangements', { body: { text: '', packed: '', ...file } })),
-  studio: () => got(server.GET('/api/studio')),
+  studio: () => read(() => server.GET('/api/studio')),
   studioCopy: '/api/studio/copy',
   studioReadable: '/api/studio/readable',
   lookIntoCopy: async (file: File) => json<t.Holdings>(await send('/studio/look', { method: 'POST', body: fileForm(file) })),
   bringBackCopy: async (file: File) =>
     json<t.BroughtBackStudio>(await send('/studio/bring-back', { method: 'POST', body: fileForm(file) })),
-  lookIntoKept: (name: string) => got(server.GET('/api/studio/copies/{name}', { params: { path: { name } } })),
+  lookIntoKept: (name: string) => read(() => server.GET('/api/studio/copies/{name}', { params: { path: { name } } })),
   bringBackKept: (name: string) => got(server.POST('/api/studio/copies/{name}/bring-back', { params: { path: { name } } })),
   startPacket: (wish: t.PacketWish) => got(server.POST('/api/packets', with_(wish))),
-  packet: (number: number) => got(server.GET('/api/packets/{number}', { params: { path: { number } } })),
+  packet: (number: number) => read(() => server.GET('/api/packets/{number}', { params: { path: { number } } })),
   cancelPacket: (number: number) => got(server.DELETE('/api/packets/{number}', { params: { path: { number } } })),
   packetAddress: (number: number) => `/api/packets/${number}/file`,
   exportAddress: (setupId: number, name: string, how: object = {}) => `/api/setups/${setupId}/export/${name}?${query(how)}`,

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import type { Problem } from '@/api/client'
+import { isUnreachable, type Problem } from '@/api/client'
 
-/** What went wrong, where, and what to do. */
+/** What went wrong, where, and what to do. That the server is away is said once for the whole application. */
 defineProps<{ problem: Problem }>()
 </script>
 
 <template>
-  <div class="problem" role="alert">
+  <div v-if="!isUnreachable(problem)" class="problem" role="alert">
     <strong>{{ problem.detail }}</strong>
     <template v-if="problem.line">{{ ` Line ${problem.line}, column ${problem.column}.` }}</template>
     <template v-if="problem.remedy">{{ ` ${problem.remedy}` }}</template>

@@ -1,7 +1,8 @@
 import { useTimeoutFn, watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 
-import { api, type DeskChange, type DeskEntry, type DeskReading, type Problem, type TuneDetail } from '@/api/client'
+import { api, isUnreachable, type DeskChange, type DeskEntry, type DeskReading, type Problem, type TuneDetail } from '@/api/client'
+import { connectionLost } from '@/api/connection'
 import { useAsked } from './useAsked'
 import { useInOrder } from './useInOrder'
 
@@ -24,7 +25,7 @@ export interface TextPlace {
  * A tune on the desk. Its ABC text is the one thing that is edited; form, chart, words and entries are changes of the
  * text that the server makes, so that undo takes back all of them alike.
  */
-export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
+export function useDesk(tuneId: number, editor: Ref<TextPlace | null>) {
   const { answer: tune, problem, ask } = useAsked<TuneDetail>()
   const reads = useAsked<DeskReading>()
   const changing = useAsked<{ abc: string; at?: number; said?: string[] }>()
@@ -43,7 +44,7 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
   const read = () => reads.ask(() => api.read(text.value))
 
   async function load() {
-    const loaded = await ask(() => api.tune(tuneId.value))
+    const loaded = await ask(() => api.tune(tuneId))
     if (!loaded) return
     text.value = saved.value = loaded.text
     revision.value = loaded.revision
@@ -51,27 +52,30 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
     await read()
   }
 
-  /** Saves go one after the other: each needs the revision the last one gave. */
+  /** Saves go one after the other: each needs the revision the last one gave. Gives whether everything is saved. */
   const inOrder = useInOrder()
   const save = () =>
     inOrder(async () => {
-      if (!unsaved.value || conflict.value) return
+      if (!unsaved.value || conflict.value) return !unsaved.value
       const kept = text.value
       const saving = useAsked<{ revision: number }>()
-      const done = await saving.ask(() => api.saveText(tuneId.value, kept, revision.value))
-      saveProblem.value = saving.problem.value?.status === 409 ? null : saving.problem.value
-      if (saving.problem.value?.status === 409) conflict.value = saving.problem.value
-      if (saving.problem.value && !conflict.value) retry()
-      if (!done) return
-      saved.value = kept
-      revision.value = done.revision
+      const done = await saving.ask(() => api.saveText(tuneId, kept, revision.value))
+      const problem = saving.problem.value
+      conflict.value = problem?.status === 409 ? problem : null
+      saveProblem.value = conflict.value ? null : problem
+      if (saveProblem.value && !isUnreachable(saveProblem.value)) retry()
+      if (done) {
+        saved.value = kept
+        revision.value = done.revision
+      }
+      return !unsaved.value
     })
 
   const { start: retry } = useTimeoutFn(() => void save(), RETRY_AFTER, { immediate: false })
 
   /** After a conflict: this window's text over the other one. */
   async function keepMine() {
-    const other = await ask(() => api.tune(tuneId.value))
+    const other = await ask(() => api.tune(tuneId))
     if (!other) return
     revision.value = other.revision
     conflict.value = null
@@ -80,10 +84,20 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
 
   watchDebounced(text, read, { debounce: READ_AFTER })
   watchDebounced(text, save, { debounce: SAVE_AFTER })
+  watch(connectionLost, (lost) => !lost && void save())
+
+  /** What the server makes of the text. What is typed meanwhile stays: it is then asked again, of the newer text. */
+  async function made<T>(of: (text: string) => Promise<T>): Promise<T | null> {
+    for (;;) {
+      const from = text.value
+      const done = (await changing.ask(() => of(from) as Promise<never>)) as T | null
+      if (!done || text.value === from) return done
+    }
+  }
 
   /** A change of the whole text by the server; it comes back as one step of undo. */
   async function change(what: DeskChange): Promise<boolean> {
-    const done = await changing.ask(() => api.change(text.value, what))
+    const done = await made((from) => api.change(from, what))
     if (!done) return false
     said.value = done.said ?? []
     editor.value?.replace(done.abc)
@@ -94,7 +108,7 @@ export function useDesk(tuneId: Ref<number>, editor: Ref<TextPlace | null>) {
   const entering = useInOrder()
   const enter = (entry: DeskEntry, at: () => number) =>
     entering(async () => {
-      const done = await changing.ask(() => api.enter(text.value, at(), entry))
+      const done = await made((from) => api.enter(from, at(), entry))
       if (done) editor.value?.replace(done.abc, done.at)
     })
 

@@ -13,14 +13,3 @@ export function useInOrder(): InOrder {
     return done
   }
 }
-
-const orders = new Map<number, InOrder>()
-
-/** The one order of an arrangement's works, for every view of it: the sheet that is opened behind a change shows it. */
-export function useArrangementOrder(setupId: () => number): InOrder {
-  return (work) => {
-    const id = setupId()
-    if (!orders.has(id)) orders.set(id, useInOrder())
-    return orders.get(id)!(work)
-  }
-}

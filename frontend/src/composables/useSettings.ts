@@ -1,16 +1,16 @@
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, Refused, type Instrument, type Problem, type Settings, type Settled } from '@/api/client'
-import { useInOrder } from './useInOrder'
+import { createChangeQueue } from './changeQueue'
 
 const settled = shallowRef<Settled | null>(null)
 const problem = ref<Problem | null>(null)
-const inOrder = useInOrder()
+const queue = createChangeQueue()
 let asked: Promise<unknown> | null = null
 
-async function take(work: () => Promise<Settled>) {
+async function load() {
   try {
-    settled.value = await work()
+    settled.value = await api.settings()
     problem.value = null
   } catch (error) {
     if (!(error instanceof Refused)) throw error
@@ -20,14 +20,21 @@ async function take(work: () => Promise<Settled>) {
 
 /** What the teacher has settled, the same everywhere; asked for once, kept at every change. */
 export function useSettings() {
-  if (!settled.value) asked ??= take(api.settings).finally(() => (asked = null))
+  if (!settled.value) asked ??= load().finally(() => (asked = null))
   const settings = computed(() => (settled.value?.settings ?? null) as Settings | null)
 
   /** One change after the other, each upon what stands by then. */
-  const settle = (change: Partial<Settings>) =>
-    inOrder(async () => {
-      if (settings.value) await take(() => api.settle({ ...settings.value!, ...change }))
+  async function settle(change: Partial<Settings>) {
+    const made = await queue.add<Settled>({
+      label: 'A setting',
+      send: () => api.settle({ ...settings.value!, ...change }),
+      done: (now) => (settled.value = now),
     })
+    if (made) return
+    // The fields show again what the server has.
+    settled.value = null
+    await load()
+  }
   const ready = () => asked ?? Promise.resolve()
 
   return { settled, settings, problem, settle, ready }

@@ -1,29 +1,32 @@
-import { ref, type Ref } from 'vue'
+import { type Ref } from 'vue'
 
-import { api, Refused, type Problem, type Sheet, type SheetWish } from '@/api/client'
+import { api, type Sheet, type SheetWish } from '@/api/client'
+import { useArrangementQueue } from './useArrangementQueue'
 import { useAsked } from './useAsked'
-import { useArrangementOrder } from './useInOrder'
 
 /** The sheet of an arrangement and what it shows; every option is kept at once, a step like any other. */
 export function useSheet(setupId: Ref<number>) {
   const { answer: sheet, problem, busy, ask } = useAsked<Sheet>()
-  const refused = ref<Problem | null>(null)
-  const inOrder = useArrangementOrder(() => setupId.value)
-  const lay = () => ask(() => api.sheet(setupId.value))
-  const load = () => inOrder(lay)
+  const queue = useArrangementQueue(setupId.value)
 
-  const show = (options: SheetWish) =>
-    inOrder(async () => {
-      if (!sheet.value) return
-      try {
-        await api.arrange(setupId.value, { do: 'sheet', options }, sheet.value.revision)
-        refused.value = null
-      } catch (error) {
-        if (!(error instanceof Refused)) throw error
-        refused.value = error.problem
-      }
-      await lay()
-    })
+  async function lay() {
+    const before = queue.answers()
+    const laid = await ask(() => api.sheet(setupId.value))
+    if (laid && before === queue.answers()) queue.standAt(laid.revision)
+  }
+  queue.onFailure(lay)
 
-  return { sheet, problem, refused, busy, load, show }
+  async function load() {
+    await queue.idle()
+    await lay()
+  }
+
+  /** The sheet is laid out anew whatever became of the change: what it shows is what the server has. */
+  async function show(options: SheetWish) {
+    if (!sheet.value) return
+    const made = await queue.change({ do: 'sheet', options }, 'What the sheet shows', () => undefined)
+    if (made) await lay()
+  }
+
+  return { sheet, problem, busy, load, show }
 }

@@ -38,9 +38,9 @@ import { idFrom } from '@/router'
 
 const route = useRoute()
 const router = useRouter()
-const setupId = computed(() => idFrom(route.params.setupId))
+const setupId = ref(idFrom(route.params.setupId))
 const bench = useLadder(setupId)
-const { ladder, path, phrases, bars, top, problem, rowProblems, changeProblem, remarks, said } = bench
+const { ladder, path, phrases, bars, top, problem, rowProblems, remarks, said } = bench
 useOpened(() => ladder.value?.tune_id)
 const selection = useSelection(computed(() => bars.value.length), top)
 const { place, rung, stretch } = selection
@@ -70,7 +70,7 @@ const equals = computed(() => bars.value.filter((one) => one.equal_to === bar.va
 const mates = computed(() => together.value.filter((one) => one !== place.value).map((one) => bars.value[one]?.number ?? 0))
 const locked = computed(() => path.value?.locked.includes(place.value) ?? false)
 const split = computed(() => path.value?.split.includes(place.value) ?? false)
-const troubles = computed(() => [changeProblem, otherProblem, choiceProblem, rowsProblem, cellProblem, detailProblem].flatMap((one) => one.value ?? []))
+const troubles = computed(() => [otherProblem, choiceProblem, rowsProblem, cellProblem, detailProblem].flatMap((one) => one.value ?? []))
 
 const play = () => (player.playing.value ? player.stop() : void player.play(place.value))
 const hear = () => player.hear(place.value, rung.value)
@@ -213,7 +213,7 @@ onMounted(async () => {
 
 <style scoped>
 .ladder-view {
-  height: calc(100dvh - var(--masthead));
+  height: calc(100dvh - var(--masthead) - var(--notices, 0px));
   min-height: 520px;
   padding: 0.45rem 1rem 0.5rem;
   display: flex;
@@ -251,7 +251,7 @@ onMounted(async () => {
 }
 @media (max-width: 1000px) and (min-height: 900px) {
   .ladder-view {
-    height: calc(100dvh - var(--masthead));
+    height: calc(100dvh - var(--masthead) - var(--notices, 0px));
   }
   .work {
     grid-template-rows: minmax(0, 1fr) minmax(0, 17.5rem);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useStorage } from '@vueuse/core'
-import { computed, onMounted, watch } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import PracticeRoom from '@/components/practice/PracticeRoom.vue'
@@ -11,9 +11,9 @@ import { usePractice } from '@/composables/usePractice'
 import { idFrom } from '@/router'
 
 const route = useRoute()
-const setupId = computed(() => idFrom(route.params.setupId))
+const setupId = ref(idFrom(route.params.setupId))
 const size = useStorage('nailhead-practice-size', 'large')
-const { room, plan, problem, refused, load, loadRoom, say, wish } = usePractice(setupId, size)
+const { room, plan, problem, load, loadRoom, say, wish } = usePractice(setupId, size)
 onMounted(load)
 watch(size, loadRoom)
 </script>
@@ -41,7 +41,6 @@ watch(size, loadRoom)
         </label>
         <TakeHome :setup-id="setupId" :title="room.title" />
       </div>
-      <ProblemNote v-if="refused" :problem="refused" />
       <PracticeRoom :room="room" :plan="plan" :say="say" @wish="wish" />
     </template>
   </main>
@@ -49,7 +48,7 @@ watch(size, loadRoom)
 
 <style scoped>
 .practice-view {
-  height: calc(100vh - 48px);
+  height: calc(100vh - 48px - var(--notices, 0px));
   min-height: 480px;
   padding: 0.45rem 1rem 0.5rem;
   display: flex;

@@ -22,8 +22,9 @@ import { idFrom } from '@/router'
 
 const route = useRoute()
 const router = useRouter()
-const tuneId = computed(() => idFrom(route.params.tuneId))
+const tuneId = ref(idFrom(route.params.tuneId))
 const { answer: tune, problem, ask } = useAsked<TuneDetail>()
+const { problem: forgetProblem, ask: askForget } = useAsked<true>()
 const { problem: keepProblem, busy: keeping, ask: askKeep } = useAsked<SetupSummary>()
 useOpened(() => tuneId.value)
 
@@ -72,7 +73,7 @@ async function move(setup: SetupSummary) {
   const kept = await askKeep(async () => {
     const { path } = await api.ladder(setup.id)
     const change = { do: 'setup', tuning: now.tuning, capo: now.capo, fifth: now.fifth, key: now.sounding_tonic } as const
-    await api.arrange(setup.id, change, path.revision)
+    await api.arrange(setup.id, change, path.revision, crypto.randomUUID())
     return setup
   })
   if (kept) await router.push({ name: 'ladder', params: { setupId: kept.id } })
@@ -80,8 +81,7 @@ async function move(setup: SetupSummary) {
 
 async function forget(setup: SetupSummary) {
   if (!window.confirm(`Forget this arrangement with everything decided in it? ${setup.label}`)) return
-  await api.forgetSetup(setup.id)
-  await load()
+  if (await askForget(async () => (await api.forgetSetup(setup.id), true))) await load()
 }
 </script>
 
@@ -115,6 +115,7 @@ async function forget(setup: SetupSummary) {
         />
         <section class="ways" aria-labelledby="plans-title">
           <h2 id="plans-title">Ways to play it</h2>
+          <ProblemNote v-if="forgetProblem" :problem="forgetProblem" />
           <ProblemNote v-if="keepProblem" :problem="keepProblem" />
           <ProblemNote v-if="planProblem" :problem="planProblem" />
           <PlanRows v-else-if="plans" :plans="plans" :picked="picked" :busy="keeping" @pick="bench.adopt" @keep="keep" />

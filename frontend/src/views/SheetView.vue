@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onKeyStroke, useStyleTag } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, onMounted, ref, watch } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import ProblemNote from '@/components/ProblemNote.vue'
@@ -13,8 +13,8 @@ import { useSheet } from '@/composables/useSheet'
 import { idFrom } from '@/router'
 
 const route = useRoute()
-const setupId = computed(() => idFrom(route.params.setupId))
-const { sheet, problem, refused, load, show } = useSheet(setupId)
+const setupId = ref(idFrom(route.params.setupId))
+const { sheet, problem, load, show } = useSheet(setupId)
 onMounted(load)
 
 // The page box of the printer is the page of the sheet, so that nothing is scaled or cut off.
@@ -44,7 +44,6 @@ onKeyStroke(['p', 'f'], (event) => {
     </Teleport>
     <ProblemNote v-if="problem" :problem="problem" />
     <WaitingNote v-else-if="!sheet">The sheet is being set …</WaitingNote>
-    <ProblemNote v-if="refused" :problem="refused" />
     <div v-if="sheet" class="work">
       <div class="pages">
         <!-- eslint-disable-next-line vue/no-v-html -- drawn by our own server, every text in it escaped -->

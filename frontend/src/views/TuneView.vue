@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
 import Button from 'primevue/button'
 import Tab from 'primevue/tab'
 import TabList from 'primevue/tablist'
 import TabPanel from 'primevue/tabpanel'
 import TabPanels from 'primevue/tabpanels'
 import Tabs from 'primevue/tabs'
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import { api, type BarRow, type DeskChange, type DeskEntry, type Sound } from '@/api/client'
@@ -21,18 +20,22 @@ import NotePad from '@/components/desk/NotePad.vue'
 import StaffView from '@/components/desk/StaffView.vue'
 import TroubleList from '@/components/desk/TroubleList.vue'
 import WordsPanel from '@/components/desk/WordsPanel.vue'
+import LeaveQuestion from '@/components/LeaveQuestion.vue'
 import ProblemNote from '@/components/ProblemNote.vue'
 import { useAsked } from '@/composables/useAsked'
 import { useCore } from '@/composables/useCore'
 import { useDesk, type TextPlace } from '@/composables/useDesk'
+import { useLeaveGuard } from '@/composables/useLeaveGuard'
 import { useListen } from '@/composables/useListen'
 import { useOpened } from '@/composables/useOpened'
+import WaitingNote from '@/components/WaitingNote.vue'
 import { idFrom } from '@/router'
 
 const route = useRoute()
-const tuneId = computed(() => idFrom(route.params.tuneId))
+// The tune is the one that was opened: the route may change before the last save is sent.
+const tuneId = idFrom(route.params.tuneId)
 const editor = ref<TextPlace | null>(null)
-useOpened(() => tuneId.value)
+useOpened(() => tuneId)
 const desk = useDesk(tuneId, editor)
 const { tune, problem, text, reading, readable, said, unsaved, conflict, saveProblem, changeProblem } = desk
 const listen = useListen()
@@ -56,7 +59,11 @@ const bar = computed(() => {
 })
 const heard = computed<[number, number] | null>(() => (listen.heard.value ? [listen.heard.value.start, listen.heard.value.end] : null))
 const marked = computed<[number, number]>(() => heard.value ?? [cursor.value, cursor.value + 1])
-const state = computed(() => (unsaved.value ? 'Saving …' : tune.value ? 'Saved' : ''))
+const state = computed(() => {
+  if (!unsaved.value) return tune.value ? 'Saved' : ''
+  return saveProblem.value || conflict.value ? 'Not saved yet' : 'Saving …'
+})
+const { asking, decide } = useLeaveGuard({ unsaved, save: desk.save })
 
 function goToBar(place: number) {
   const events = (readable.value?.bars[place] as BarRow | undefined)?.events
@@ -87,10 +94,6 @@ async function play() {
 }
 
 onMounted(desk.load)
-onBeforeUnmount(desk.save)
-useEventListener(window, 'beforeunload', (event) => {
-  if (unsaved.value) event.preventDefault()
-})
 </script>
 
 <template>
@@ -103,7 +106,9 @@ useEventListener(window, 'beforeunload', (event) => {
       <span class="quiet" role="status">{{ state }}</span>
       <a v-for="[name, label] in EXPORTS" :key="name" :href="api.tuneExport(tuneId, name)" download>{{ label }}</a>
     </Teleport>
+    <LeaveQuestion v-if="asking" what="The tune" @decide="decide" />
     <ProblemNote v-if="problem" :problem="problem" />
+    <WaitingNote v-else-if="!tune">Your tune is being opened …</WaitingNote>
     <template v-if="tune">
       <div class="top">
         <h1>{{ reading?.title ?? tune.title }}</h1>
