@@ -12,6 +12,7 @@ import sys
 import time
 from collections.abc import Coroutine, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -60,7 +61,7 @@ def refused() -> None:
 
 @pytest.fixture
 def workers() -> Iterator[Workers]:
-    made = Workers(nothing, (), count=2, deadline=1.0, grace=0.1)
+    made = Workers(nothing, (), ("tests.web.test_workers",), count=2, deadline=4.0, grace=0.1)
     made.start()
     yield made
     made.stop()
@@ -68,7 +69,7 @@ def workers() -> Iterator[Workers]:
 
 def test_what_takes_too_long_is_ended(workers: Workers) -> None:
     """Even what holds the interpreter; the next task has a worker again, and an error comes as it was raised."""
-    with pytest.raises(TooLongError, match="longer than 1 second"):
+    with pytest.raises(TooLongError, match="longer than 4 second"):
         run(workers.run(endless))
     assert run(workers.run(pid)) != os.getpid()
     with pytest.raises(TheoryError, match=r"No\. Yes\."):
@@ -141,6 +142,67 @@ def test_too_much_at_once_is_sent_away(workers: Workers, monkeypatch: pytest.Mon
         workers.later(time.sleep, 0.3)
     with pytest.raises(BusyError, match="Too much"):
         run(workers.run(pid, key="one"))
+
+
+def die(mark: str) -> int:
+    """Kills its own process the first time, as the system does when memory is short."""
+    if not Path(mark).exists():
+        Path(mark).touch()
+        os.kill(os.getpid(), signal.SIGKILL)
+    return os.getpid()
+
+
+def always_die() -> None:
+    os.kill(os.getpid(), signal.SIGKILL)
+
+
+@pytest.mark.parametrize("pause", [0.0, 0.5])
+def test_workers_that_die_idle_are_replaced(workers: Workers, pause: float) -> None:
+    """One of them, then both: every task after it is done by a new process, at once or when the death has been seen."""
+
+    async def both() -> set[int]:
+        return set(await asyncio.gather(*(workers.run(slow_pid, key=key) for key in ("one", "two"))))
+
+    before = run(both())
+    assert len(before) == 2
+    for victims in ({min(before)}, before):
+        for victim in victims:
+            with suppress(ProcessLookupError):
+                os.kill(victim, signal.SIGKILL)
+        time.sleep(pause)
+        for key in ("one", "two", "three"):
+            assert run(workers.run(pid, key=key)) not in victims
+        before = run(both())
+        assert len(before) == 2
+
+
+def slow_pid() -> int:
+    time.sleep(0.2)
+    return os.getpid()
+
+
+def test_work_whose_process_dies_is_begun_once_more(workers: Workers, tmp_path: Path) -> None:
+    """Once: what kills its process each time is answered with a remedy, and holds up nothing behind it."""
+    assert run(workers.run(die, str(tmp_path / "mark")))
+    with pytest.raises(TooLongError, match="broke off"):
+        run(workers.run(always_die))
+    assert run(workers.run(pid))
+
+
+def test_a_deadline_counts_from_when_work_was_accepted(workers: Workers) -> None:
+    """What waits behind others is told in time, though it never began."""
+
+    async def queue() -> list[float]:
+        begun = time.monotonic()
+
+        async def one(number: int) -> float:
+            with suppress(TooLongError):
+                await workers.run(time.sleep, 1.5, key=number)
+            return time.monotonic() - begun
+
+        return list(await asyncio.gather(*(one(number) for number in range(8))))
+
+    assert max(run(queue())) < workers.deadline + 1.5
 
 
 # -- the application with workers
@@ -219,6 +281,50 @@ def test_what_is_changed_in_a_worker_is_kept(both: tuple[TestClient, TestClient]
         time.sleep(0.1)
     assert found["state"] == "ready" and len(found["left_out"]) == 1
     assert apart.get(f"/api/packets/{number}/file").content.startswith(b"%PDF")
+
+
+def test_every_ladder_is_answered_when_workers_are_killed(tmp_path: Path, shelf: Path) -> None:
+    """One idle, both idle, one in the middle of a ladder: the pages after it and the one under way all come."""
+    for file in shelf.parent.iterdir():
+        shutil.copy(file, tmp_path)
+    database = Database(tmp_path / shelf.name)
+    made = Workers(in_a_worker, (str(database.path),), ("nailhead.web.app",), count=2)
+    with TestClient(create_app(database, workers=made), HERE, raise_server_exceptions=False) as client:
+
+        def kill(count: int) -> None:
+            mine = [child for child in children(os.getpid()) if is_worker(child)]
+            assert mine
+            for child in mine[:count]:
+                os.kill(child, signal.SIGKILL)
+
+        def ladder(setup: int) -> int:
+            return client.get(f"/api/setups/{setup}/ladder").status_code
+
+        assert ladder(1) == 200
+        for count in (1, 2):
+            kill(count)
+            assert [ladder(setup) for setup in (1, 2, 3)] == [200, 200, 200]
+        with ThreadPoolExecutor(1) as other:
+            under_way = other.submit(ladder, 4)
+            time.sleep(0.3)
+            kill(2)
+            assert under_way.result() == 200
+        assert client.get("/api/tunes").status_code == 200
+
+
+def is_worker(process: int) -> bool:
+    """Is it a child of the process that forks workers?"""
+    try:
+        return "forkserver" in Path(f"/proc/{process}/cmdline").read_text() and bool(grandparent_is_me(process))
+    except OSError:
+        return False
+
+
+def grandparent_is_me(process: int) -> bool:
+    def parent(of: int) -> int:
+        return int(Path(f"/proc/{of}/stat").read_text().rsplit(")", 1)[1].split()[1])
+
+    return parent(process) != os.getpid() and parent(parent(process)) == os.getpid()
 
 
 # -- the server
