@@ -241,7 +241,9 @@ def _read(options: argparse.Namespace) -> Tune:
 
 
 def _text(name: str) -> str:
-    """The text of an ABC file, or of standard input for “-”."""
+    """The text of an ABC file, or of standard input for “-”; raises NailheadError for what is no text."""
+    from nailhead.core.sniffing import content_of
+
     if name == "-":
         raw = sys.stdin.buffer.read(MOST_BYTES + 1)
     else:
@@ -249,6 +251,7 @@ def _text(name: str) -> str:
             raw = file.read(MOST_BYTES + 1)
     if len(raw) > MOST_BYTES:
         raise NailheadError("The file is too large.", field="file", remedy=f"Keep it under {MOST_BYTES} bytes.")
+    content_of(raw)
     return decode(raw)
 
 
@@ -295,15 +298,21 @@ def _keep_copy(options: argparse.Namespace) -> None:
 
 
 def _bring_back(options: argparse.Namespace) -> None:
-    from nailhead.store.copies import bring_back, look_into
+    from nailhead.store.copies import bring_back, look_into, look_through, set_aside
     from nailhead.store.database import Database
     from nailhead.store.opening import locked
+    from nailhead.store.verifying import DamagedError
+    from nailhead.web.reading_through import read_through
 
     path = options.data or _usual_file()
     with locked(path):
-        holdings = look_into(options.copy)
-        aside = bring_back(Database(path), options.copy)
-    print(f"{path}: {_words(holdings)}. What was there is in {aside}.")
+        look_through(options.copy, read_through)
+        try:
+            aside = bring_back(Database(path), options.copy, read_through)
+        except DamagedError:
+            aside = set_aside(path)
+            bring_back(Database(path), options.copy, read_through).unlink()  # of a new, empty file
+    print(f"{path}: {_words(look_into(path))}. What was there is in {aside}.")
 
 
 def _usual_file() -> Path:

@@ -6,15 +6,18 @@ A copy is a data file itself, whole and tidy (SQLite's VACUUM INTO), made while 
 from __future__ import annotations
 
 import sqlite3
-from contextlib import closing
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from pathlib import Path
 
-from nailhead.store.database import MIGRATIONS, Database, migrate, newest_version, version_of
-from nailhead.store.opening import DataFileError, check_file, told
+from nailhead.store.database import MIGRATIONS, Database, migrate, newest_version, verify_version, version_of
+from nailhead.store.opening import DataFileError, check_file, check_version, told
+from nailhead.store.verifying import copy_between
 
-#: So many of the copies that are made by themselves are kept.
+#: So many of the backups that are made by themselves are kept: daily ones, and those from before a backup was restored.
 DAYS = 7
 
 
@@ -51,32 +54,65 @@ def keep_copy(database: Database, target: Path) -> Path:
 
 
 class CopyError(DataFileError):
-    """A file that is no copy of Nailhead's, or none that can be brought back."""
+    """A file that is not a Nailhead backup, or one that cannot be restored."""
+
+
+#: Reads every row of a data file of the newest version; raises DataFileError for one that cannot be read.
+ReadThrough = Callable[[sqlite3.Connection], None]
 
 
 def look_into(path: Path) -> Holdings:
-    """What a copy holds; raises CopyError for what is none, or of a later Nailhead."""
-    if not path.is_file() or not path.stat().st_size:
-        raise CopyError(f"{path.name} is no copy of Nailhead's.", field="file", remedy="Choose another file.")
-    try:
+    """What a backup holds; raises CopyError for what is none, or of a later Nailhead."""
+    with _as_backup(path):
         return _look_into(path)
+
+
+def look_through(path: Path, read_through: ReadThrough) -> Holdings:
+    """The same for a backup of which every row can be read, so that it can be restored; raises CopyError."""
+    with _as_backup(path), _verified(path, read_through):
+        return _look_into(path)
+
+
+@contextmanager
+def _as_backup(path: Path) -> Iterator[None]:
+    """Whatever is wrong with a file, as a CopyError that names it as the teacher does."""
+    if not path.is_file() or not path.stat().st_size:
+        raise CopyError(f"{path.name} is not a Nailhead backup: it is empty.", field="file", remedy=_OTHER_FILE)
+    try:
+        yield
     except CopyError:
         raise
     except DataFileError as error:
-        said = error.message.replace(str(path), path.name)
-        raise CopyError(said, field="file", remedy="Choose another file.") from error
+        said = error.message.replace(str(path), path.name).replace("The data file", "The backup")
+        said = said.replace("is not a Nailhead data file", "is not a Nailhead backup")
+        raise CopyError(said, field="file", remedy=_OTHER_FILE) from error
+    except (sqlite3.Error, OSError) as error:
+        raise CopyError(f"{path.name} is damaged: {error}.", field="file", remedy=_OTHER_FILE) from error
+
+
+_OTHER_FILE = "Choose another file."
+
+
+@contextmanager
+def _verified(copy: Path, read_through: ReadThrough) -> Iterator[Path]:
+    """What a backup holds, in a file of its own, at the newest version and read through row by row."""
+    check_file(copy, newest_version(MIGRATIONS))
+    with tempfile.TemporaryDirectory() as folder:
+        fresh = Path(folder) / "fresh.sqlite3"
+        with told(copy):
+            copy_between(copy, fresh)
+        with told(copy), closing(sqlite3.connect(fresh, isolation_level=None)) as connection:
+            connection.row_factory = sqlite3.Row
+            verify_version(connection, check_version(version_of(connection), newest_version(MIGRATIONS)))
+            migrate(connection, MIGRATIONS)
+            read_through(connection)
+        yield fresh
 
 
 def _look_into(path: Path) -> Holdings:
-    check_file(path)
+    check_file(path, newest_version(MIGRATIONS))
     with told(path), closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
         version = version_of(connection)
-        if version > newest_version(MIGRATIONS):
-            raise CopyError(
-                f"The copy is of version {version}, this Nailhead knows {newest_version(MIGRATIONS)}.",
-                field="file",
-                remedy="Bring it back with the newer Nailhead.",
-            )
         tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
 
         def count(table: str, where: str = "1") -> int:
@@ -98,29 +134,30 @@ def _look_into(path: Path) -> Holdings:
         )
 
 
-def bring_back(database: Database, copy: Path) -> Path:
-    """Puts what a copy holds in the place of what is there, and gives the file in which that is kept aside.
+def bring_back(database: Database, copy: Path, read_through: ReadThrough) -> Path:
+    """Puts what a backup holds in the place of what is there, and gives the file in which that is kept aside.
 
-    All of it or nothing: SQLite's own backup into the open file, in one transaction. Raises DataFileError.
+    All of it or nothing: SQLite's own backup into the open file, in one transaction. Raises DataFileError, CopyError
+    where the backup cannot be read through; then nothing has been changed.
     """
-    look_into(copy)
-    aside = keep_copy(database, _free(copies_of(database.path), f"before-{_now():%Y-%m-%d-%H%M%S}"))
-    fresh = copy.with_name(f"{copy.name}.fresh")
-    try:
-        with told(copy), closing(sqlite3.connect(copy)) as source, closing(sqlite3.connect(fresh)) as target:
-            source.backup(target)
-        with told(fresh), closing(sqlite3.connect(fresh, isolation_level=None)) as connection:
-            migrate(connection, MIGRATIONS)
-        with (
-            told(database.path),
-            database.alone(),
-            closing(sqlite3.connect(fresh)) as source,
-            closing(sqlite3.connect(database.path, timeout=10)) as target,
-        ):
-            source.backup(target)
-    finally:
-        fresh.unlink(missing_ok=True)
+    with _as_backup(copy), _verified(copy, read_through) as fresh:
+        aside = keep_copy(database, _free(copies_of(database.path), f"before-{_now():%Y-%m-%d-%H%M%S}"))
+        with told(database.path), database.alone():
+            copy_between(fresh, database.path)
+    _thin(copies_of(database.path), "before-*")
     return aside
+
+
+def set_aside(path: Path) -> Path:
+    """Moves a data file that cannot be opened, and what SQLite has beside it, to the backups; gives its new place."""
+    folder = copies_of(path)
+    folder.mkdir(parents=True, exist_ok=True)
+    target = _free(folder, f"damaged-{_now():%Y-%m-%d-%H%M%S}")
+    for ending in ("-wal", "-shm", ""):
+        beside = path.with_name(f"{path.name}{ending}")
+        if beside.exists():
+            beside.replace(target.with_name(f"{target.name}{ending}"))
+    return target
 
 
 def daily_copy(database: Database, today: date | None = None) -> Path | None:
@@ -130,9 +167,15 @@ def daily_copy(database: Database, today: date | None = None) -> Path | None:
     if target.exists() or not look_into(database.path).tunes:
         return None
     keep_copy(database, target)
-    for old in sorted(folder.glob("[0-9]*.sqlite3"))[:-DAYS]:
-        old.unlink()
+    _thin(folder, "[0-9]*")
     return target
+
+
+def _thin(folder: Path, names: str) -> None:
+    """Deletes all but the newest backups that are called so."""
+    kept = sorted(folder.glob(f"{names}.sqlite3"), key=lambda file: (file.stat().st_mtime, file.name))
+    for old in kept[:-DAYS]:
+        old.unlink()
 
 
 def copies_of(path: Path) -> Path:

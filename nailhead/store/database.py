@@ -6,11 +6,12 @@ import re
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 from nailhead.core.errors import NailheadError
-from nailhead.store.opening import check_file, told
+from nailhead.store.opening import check_file, check_version, told
+from nailhead.store.verifying import verify
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -42,10 +43,12 @@ class Database:
         self._writer = threading.Lock()
         if guest:
             return
-        check_file(path)
+        check_file(path, newest_version(MIGRATIONS))
         with self._connected() as connection:
+            version = check_version(version_of(connection), newest_version(MIGRATIONS))
+            if version:
+                verify_version(connection, version)
             connection.execute("PRAGMA journal_mode = WAL")
-            version = version_of(connection)
             if 0 < version < newest_version(MIGRATIONS):
                 copy_file(connection, path.with_name(f"{path.name}.before-v{newest_version(MIGRATIONS)}"))
             migrate(connection, MIGRATIONS)
@@ -134,22 +137,22 @@ def copy_file(connection: sqlite3.Connection, target: Path) -> None:
     part.replace(target)
 
 
-def migrate(connection: sqlite3.Connection, folder: Path) -> None:
-    """Bring a file to the newest version; each migration and its record share one transaction.
+def verify_version(connection: sqlite3.Connection, version: int) -> None:
+    """Raises DamagedError where a file is not what the migrations up to its version make, or is not whole."""
+    with closing(sqlite3.connect(":memory:", isolation_level=None)) as fresh:
+        migrate(fresh, MIGRATIONS, version)
+        verify(connection, fresh)
+
+
+def migrate(connection: sqlite3.Connection, folder: Path, to: int | None = None) -> None:
+    """Bring a file to the newest version, or `to` one; each migration and its record share one transaction.
 
     Foreign keys are off meanwhile, so that a table can be built anew without its rows' rows going with it; before a
-    migration is kept every key must lead somewhere. Raises StoreError where one does not, and for a file that a later
-    Nailhead has written.
+    migration is kept every key must lead somewhere. Raises StoreError where one does not, and DataFileError for a file
+    that a later Nailhead has written.
     """
-    files = migration_files(folder)
-    newest = newest_version(folder)
-    version = version_of(connection)
-    if version > newest:
-        raise StoreError(
-            f"The data file is of version {version}, this Nailhead knows {newest}.",
-            field="data",
-            remedy="Start the newer Nailhead, or choose another data file.",
-        )
+    files = [(number, file) for number, file in migration_files(folder) if to is None or number <= to]
+    version = check_version(version_of(connection), newest_version(folder))
     keys = connection.execute("PRAGMA foreign_keys").fetchone()[0]
     connection.execute("PRAGMA foreign_keys = OFF")
     try:

@@ -10,6 +10,7 @@ from pathlib import Path
 from filelock import FileLock, Timeout
 
 from nailhead.core.errors import NailheadError
+from nailhead.core.sniffing import seems_to_be
 
 #: "Nail" in ASCII: what our files have as application_id (migration 7).
 APPLICATION_ID = 1315006828
@@ -42,7 +43,7 @@ _MEANINGS: dict[str, tuple[type[DataFileError], str, str]] = {
     "SQLITE_BUSY": (LockedError, "{} is being written to by another program.", "Try again in a moment."),
     "SQLITE_LOCKED": (LockedError, "{} is being written to by another program.", "Try again in a moment."),
     "SQLITE_CORRUPT": (DataFileError, "{} is damaged.", "Bring back the copy kept beside it, or one of your own."),
-    "SQLITE_NOTADB": (DataFileError, "{} is no data file of Nailhead's.", "Choose another file with --data."),
+    "SQLITE_NOTADB": (DataFileError, "{} is not a Nailhead data file.", "Choose another file with --data."),
 }
 
 
@@ -59,8 +60,46 @@ def told(path: Path) -> Iterator[None]:
         raise
 
 
-def check_file(path: Path) -> None:
-    """Raises DataFileError for what is not ours, damaged, or no file; an empty or a new one is fine."""
+#: Where the header of a database file keeps its version (SQLite file format 1.3: big-endian, signed).
+_VERSION_AT = 60
+
+
+def header_version(path: Path) -> int | None:
+    """The version that a file's header states, None where a write-ahead log may know a newer one.
+
+    Reading the header opens nothing and leaves the file, and the folder, as they are.
+    """
+    log = path.with_name(f"{path.name}-wal")
+    if log.exists() and log.stat().st_size:
+        return None
+    with path.open("rb") as file:
+        head = file.read(100)
+    return int.from_bytes(head[_VERSION_AT : _VERSION_AT + 4], "big", signed=True)
+
+
+def check_version(version: int, newest: int) -> int:
+    """The version of a data file; raises DataFileError where this Nailhead does not know it."""
+    if version > newest:
+        raise DataFileError(
+            f"The data file is of version {version}, this Nailhead knows {newest}.",
+            field="data",
+            remedy="Start the newer Nailhead, or choose another data file.",
+        )
+    if version < 0:
+        raise DataFileError(
+            f"The data file is damaged: it says that it is of version {version}.",
+            field="data",
+            remedy="Restore a backup that was made before.",
+        )
+    return version
+
+
+def check_file(path: Path, newest: int | None = None) -> None:
+    """Raises DataFileError for what is not ours, damaged, or no file; an empty or a new one is fine.
+
+    With `newest` also for a version that this Nailhead does not know: told from the file's header where that is enough,
+    so that a later Nailhead's file is not even opened.
+    """
     if path.is_dir():
         raise DataFileError(f"{path} is a folder.", field="data", remedy="Name a file in it: --data FILE.")
     try:
@@ -73,9 +112,14 @@ def check_file(path: Path) -> None:
         said = f"{path} cannot be opened: {error.strerror or error}."
         raise DataFileError(said, field="data", remedy="Choose another file with --data.") from error
     if head != b"SQLite format 3\0":
+        seems = seems_to_be(head)
         raise DataFileError(
-            f"{path} is no data file of Nailhead's.", field="data", remedy="Choose another file with --data."
+            f"{path} is not a Nailhead data file{f': it seems to be {seems}' if seems else ''}.",
+            field="data",
+            remedy="Choose another file with --data.",
         )
+    if newest is not None and (version := header_version(path)) is not None:
+        check_version(version, newest)
     with told(path):
         connection = sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=10)
         try:
@@ -88,7 +132,7 @@ def _look_inside(connection: sqlite3.Connection, path: Path) -> None:
     mark = connection.execute("PRAGMA application_id").fetchone()[0]
     version = connection.execute("PRAGMA user_version").fetchone()[0]
     tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
-    if mark not in (0, APPLICATION_ID) or (tables and (not version or _OURS not in tables)):
+    if mark not in (0, APPLICATION_ID) or (tables and not version) or (mark == 0 and tables and _OURS not in tables):
         raise DataFileError(
             f"{path} belongs to another program.", field="data", remedy="Choose another file with --data."
         )

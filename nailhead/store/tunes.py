@@ -58,6 +58,11 @@ def get_tune(connection: sqlite3.Connection, tune_id: int) -> StoredTune:
     return _stored(row)
 
 
+def all_tunes(connection: sqlite3.Connection) -> list[StoredTune]:
+    """Every tune that is kept, those that were taken off the shelf included."""
+    return [_stored(row) for row in connection.execute(f"SELECT {_COLUMNS} FROM tune ORDER BY id")]
+
+
 def every_tune(connection: sqlite3.Connection) -> list[StoredTune]:
     """All that are on the shelf or in the archive, oldest first."""
     rows = connection.execute(f"SELECT {_COLUMNS} FROM tune WHERE deleted_at IS NULL ORDER BY id")

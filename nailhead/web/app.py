@@ -24,6 +24,7 @@ from nailhead.web.bring_in import MOST_BYTES
 from nailhead.web.describing import describe
 from nailhead.web.errors import add_error_handlers
 from nailhead.web.guard import Guard
+from nailhead.web.head import HeadAsGet
 from nailhead.web.kept_ladders import beside
 from nailhead.web.ladders import keep_ladders
 from nailhead.web.limits import BodyLimit
@@ -98,6 +99,7 @@ def create_app(
     if database is not None:
         catch_up(database)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
+    app.add_middleware(HeadAsGet)
     app.add_middleware(BodyLimit, most=MOST_BYTES, larger={"/api/studio/": studio.MOST_BYTES})
     # Added last, so that it stands outermost and nothing is read before it.
     app.add_middleware(Guard, hosts=tuple(hosts))
@@ -110,11 +112,18 @@ def create_app(
             """Every other address is a view of the front end."""
             if path.startswith("api/") or "\0" in path:
                 raise HTTPException(404)
-            file = (static / path).resolve()
-            inside = static.resolve() in file.parents and file.is_file()
-            return FileResponse(file if inside else static / "index.html")
+            return FileResponse(_built(static, path) or static / "index.html")
 
     return app
+
+
+def _built(static: Path, path: str) -> Path | None:
+    """The file of the built front end that an address names, None where there is none."""
+    try:
+        file = (static / path).resolve()
+        return file if static.resolve() in file.parents and file.is_file() else None
+    except (OSError, ValueError):  # no file can be called that
+        return None
 
 
 async def _copy_daily(database: Database) -> None:

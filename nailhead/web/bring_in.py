@@ -6,7 +6,7 @@ Every function takes and gives plain values, so that a worker can do it.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from nailhead.core.errors import NailheadError
@@ -17,12 +17,13 @@ from nailhead.core.music.pitch import PitchClass
 from nailhead.core.music.quantise import TimeGrid
 from nailhead.core.music.repeats import fold_repeats
 from nailhead.core.music.tune import Tune
+from nailhead.core.sniffing import Content, NotATuneError, content_of
 from nailhead.formats.abc import Entry, write_tune
 from nailhead.formats.abc.reader import NO_TUNE, read_entry, split_book
 from nailhead.formats.abc.source import staff_text
 from nailhead.formats.abc.writer import key_text
 from nailhead.formats.midi import MidiChoices, MidiTrack, open_midi, read_midi
-from nailhead.formats.musicxml.reader import read_musicxml
+from nailhead.formats.musicxml.reader import UNTITLED, read_musicxml
 from nailhead.formats.musicxml.tab_reader import has_tablature
 from nailhead.store.shelf import Facts
 from nailhead.web import shelf_models as models
@@ -62,10 +63,17 @@ def open_file(raw: bytes, name: str, choices: Choices) -> Opened:
     """What a file is, and its tune where it holds one; raises NailheadError for a file that is refused whole."""
     if not raw.strip():
         raise NailheadError("The file is empty.", field="file", remedy="Choose another one.")
-    if raw[:4] == b"MThd":
+    content = content_of(raw)
+    if content is Content.MIDI:
         return Opened(_open_midi(raw, _stem(name), choices))
-    if raw[:2] == b"PK" or raw.lstrip(b"\xef\xbb\xbf \r\n\t")[:1] == b"<":
-        return Opened(_open_musicxml(raw, choices))
+    if content in (Content.XML, Content.ZIP):
+        return Opened(_open_musicxml(raw, _stem(name), choices))
+    if content is Content.SQLITE:
+        raise NotATuneError(
+            "The file seems to be a backup of Nailhead, or another program's data.",
+            field="file",
+            remedy="Restore a backup under Backups.",
+        )
     book = open_book(decode(raw))
     return Opened((models.PreviewStart(format="abc", total=len(book)),), book)
 
@@ -156,9 +164,11 @@ def _single(title: str, abc: str, tune: Tune, left_out: Sequence[str]) -> models
     return _line(0, Entry(tune.number, title, 1, abc, tune), facts_of(tune), list(left_out))
 
 
-def _open_musicxml(raw: bytes, choices: Choices) -> tuple[models.PreviewLine, ...]:
+def _open_musicxml(raw: bytes, name: str, choices: Choices) -> tuple[models.PreviewLine, ...]:
     reading = read_musicxml(raw, choices.part)
     tune = reading.tune
+    if tune.title == UNTITLED and name:
+        tune = replace(tune, title=name)
     part = choices.part if choices.part is not None else reading.part
     return (
         models.PreviewStart(format="musicxml", total=1, tablature=has_tablature(raw)),

@@ -10,6 +10,7 @@ from nailhead.core.arrange.teacher.arrangement import Arrangement
 from nailhead.core.arrange.teacher.cells import with_kept
 from nailhead.core.arrange.teacher.entering import EnteredBarsError, enter_bars, with_changes
 from nailhead.core.errors import NailheadError
+from nailhead.core.sniffing import Content, content_of
 from nailhead.formats.abc import write_tune
 from nailhead.formats.arrangement_file import Source, read_source
 from nailhead.formats.arrangement_json import pitch_name
@@ -21,8 +22,7 @@ from nailhead.web.workshop import Workshop
 
 def source_of_file(raw: bytes, shop: Workshop) -> tuple[Source, list[str]]:
     """What is in a file, and what of it is to be said; raises NailheadError where nothing can be made of it."""
-    score = raw[:2] == b"PK" or raw.lstrip(b"\xef\xbb\xbf \r\n\t").startswith(b"<")
-    if not score:
+    if content_of(raw) not in (Content.XML, Content.ZIP):
         return read_source(raw.decode(errors="replace")), []
     found = carried(raw)
     if found is None:

@@ -282,9 +282,10 @@ def cell_detail(bench: Bench, place: int, rung: int) -> CellDetail:
 
 def cell_choices(bench: Bench, place: int, rung: int) -> CellChoices:
     """The patterns and shapes that could be taken for a bar: what takes longer than showing it."""
+    playing = bench.ladder.cell(place, rung).patterns  # refuses a rung that there is none of
     return CellChoices(
         patterns=list(patterns_that_fit(bench.computed, place, rung)),
-        playing=list(bench.ladder.cell(place, rung).patterns),
+        playing=list(playing),
         shapes=[
             ShapeOfferModel(onset=str(one.onset), chord=one.chord, frets=one.frets, used=one.used)
             for one in shapes_offered(bench.computed, place, rung)

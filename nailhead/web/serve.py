@@ -14,9 +14,11 @@ from platformdirs import user_data_path
 from nailhead.core.errors import NailheadError
 from nailhead.core.figures import is_digits
 from nailhead.demo.shelf import fill_shelf
-from nailhead.store.database import Database
+from nailhead.store.database import MIGRATIONS, Database, newest_version
 from nailhead.store.opening import check_file, locked
+from nailhead.store.verifying import DamagedError
 from nailhead.web.app import STATIC, create_app, in_a_worker
+from nailhead.web.reading_through import read_through
 from nailhead.web.workers import DEADLINE, Workers
 
 DEFAULT_PORT = 8000
@@ -42,9 +44,9 @@ def serve(
     path = data or user_data_path("nailhead", appauthor=False) / name
     if not (STATIC / "index.html").exists():
         raise NailheadError("The screens are not built.", field="static", remedy="Run make demo once.")
-    check_file(path)
+    check_file(path, newest_version(MIGRATIONS))
     with locked(path), listening(host, port) as door:
-        database = Database(path)
+        database = _open(path)
         if demo:
             fill_shelf(database)
         workers = Workers(in_a_worker, (str(path),), ("nailhead.web.app",), deadline=deadline)
@@ -56,6 +58,18 @@ def serve(
         )
         with suppress(KeyboardInterrupt):  # Ctrl-C is how it is ended
             uvicorn.Server(config).run(sockets=[door])
+
+
+def _open(path: Path) -> Database:
+    """The data file, of which every row that is needed now can be read; raises DataFileError with its name."""
+    try:
+        database = Database(path)
+        with database.read() as connection:
+            read_through(connection, every_step=False)
+    except DamagedError as error:
+        said = error.message.replace("The data file", str(path))
+        raise DamagedError(said, field="data", remedy="Restore a backup: nailhead bring-back BACKUP.") from error
+    return database
 
 
 def check_port(port: int | str) -> int:

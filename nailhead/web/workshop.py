@@ -95,6 +95,7 @@ def add_instrument(connection: sqlite3.Connection, own: OwnInstrument) -> Instru
 def change_instrument(connection: sqlite3.Connection, number: int, own: OwnInstrument) -> Instrument:
     """Describe an instrument anew; raises SetupError where its further tunings would no longer fit it."""
     _refuse_twin(connection, own, number)
+    build_instrument(own, "own", find_instrument(own.kind))
     keep_change(connection, number, own)
     return open_workshop(connection, strict=True).find(f"{PREFIX}{number}")
 

@@ -21,6 +21,7 @@ from nailhead.store.database import MIGRATIONS, Database, migration_files
 from nailhead.store.opening import DataFileError
 from nailhead.store.tunes import add_tune, delete_tune, every_tune
 from nailhead.web.app import create_app
+from nailhead.web.reading_through import read_through
 from tests.web.conftest import HERE, problem
 
 
@@ -89,10 +90,10 @@ def test_what_was_kept_comes_back(database: Database, tmp_path: Path) -> None:
         delete_tune(connection, 1)
         add_tune(connection, "new", "X:1\nK:G\nG8|\n")
     after = titles(database)
-    aside = bring_back(database, copy)
+    aside = bring_back(database, copy, read_through)
     assert titles(database) == before != after
     assert content(database.path) == content(copy)
-    bring_back(database, aside)
+    bring_back(database, aside, read_through)
     assert titles(database) == after
     with database.write() as connection:
         add_tune(connection, "newer", "X:1\nK:G\nG8|\n")
@@ -112,7 +113,7 @@ def test_a_copy_of_an_older_nailhead_is_brought_up_to_date(database: Database, t
             connection.execute(f"PRAGMA user_version = {number}")
     connection.execute("INSERT INTO tune (title, abc) VALUES ('Kept', 'X:1\nK:G\nG|')")
     connection.close()
-    bring_back(database, copy)
+    bring_back(database, copy, read_through)
     assert look_into(database.path).version == look_into(keep_copy(database, tmp_path / "y")).version > 6
     with database.read() as opened:
         assert [row["title"] for row in opened.execute("SELECT title FROM tune")] == ["Kept"]
@@ -136,7 +137,7 @@ def test_what_is_no_copy_changes_nothing(database: Database, tmp_path: Path, kin
         copy.write_bytes({"text": b"X:1\n" * 99, "empty": b"", "cut": copy.read_bytes()[:20000]}[kind])
     before = content(database.path)
     with pytest.raises(DataFileError) as refused:
-        bring_back(database, copy)
+        bring_back(database, copy, read_through)
     assert refused.value.remedy and content(database.path) == before
     assert not copies_of(database.path).exists()
 

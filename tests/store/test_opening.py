@@ -53,7 +53,7 @@ def make(path: Path, kind: str) -> None:
 
 
 SAID = {
-    "text": "is no data file of Nailhead's",
+    "text": "is not a Nailhead data file",
     "folder": "is a folder",
     "other": "belongs to another program",
     "other with a mark": "belongs to another program",

@@ -22,6 +22,7 @@ from nailhead.store.database import (
     statements,
     transaction,
 )
+from nailhead.store.opening import DataFileError
 from nailhead.store.setups import (
     add_setup,
     delete_setup,
@@ -88,15 +89,20 @@ def test_a_failing_migration_leaves_nothing_behind(tmp_path: Path) -> None:
     connection.close()
 
 
-def test_a_newer_file_is_refused(tmp_path: Path) -> None:
-    """A file of a later Nailhead is left alone, with a remedy."""
+@pytest.mark.parametrize("journal", ["DELETE", "WAL"])
+def test_a_newer_file_is_left_byte_for_byte(tmp_path: Path, journal: str) -> None:
+    """A file of a later Nailhead is refused with a remedy: not one of its bytes changes, nothing stands beside it."""
     path = tmp_path / "new.sqlite3"
+    Database(path)
     connection = sqlite3.connect(path)
     connection.execute("PRAGMA user_version = 999")
+    connection.execute(f"PRAGMA journal_mode = {journal}")
     connection.close()
-    with pytest.raises(StoreError, match="version 999") as refused:
+    before = path.read_bytes()
+    with pytest.raises(DataFileError, match="version 999") as refused:
         Database(path)
-    assert refused.value.remedy
+    assert refused.value.remedy and path.read_bytes() == before
+    assert list(tmp_path.iterdir()) == [path]
 
 
 def test_statements_are_split_where_they_end() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -81,7 +82,7 @@ def build_instrument(own: OwnInstrument, id: str, like: Instrument) -> Instrumen
     gauges = tuple(reversed(parse_gauges(own.gauges)))
     if gauges and len(gauges) != own.strings:
         raise SetupError(
-            f"There are {len(gauges)} gauges for {own.strings} strings.",
+            f"{_counted(len(gauges), 'gauge')} for {_counted(own.strings, 'string')}.",
             field="gauges",
             remedy="Give one for each string (of a pair: one), from the bass to string 1, or none.",
         )
@@ -143,14 +144,7 @@ def _checked_name(name: str) -> None:
 def build_tuning(own: OwnTuning, instrument: Instrument) -> Tuning:
     """A tuning of an instrument; raises SetupError where strings are missing, would break, or are there already."""
     _checked_name(own.name)
-    words = own.open.split()
-    if len(words) != instrument.strings:
-        raise SetupError(
-            f"There are {len(words)} pitches for {instrument.strings} strings.",
-            field="open",
-            remedy="Give the pitch of each open string from the bass to string 1, the short string first: G4 D3 G3 …",
-        )
-    pitches = tuple(parse_pitch(word, "open") for word in reversed(words))
+    pitches = _open_strings(own.open, instrument)
     for number, pitch in enumerate(pitches, start=1):
         _checked_string(instrument, number, pitch)
     sounding = [instrument.cents_of(pitch) for pitch in pitches]
@@ -174,6 +168,37 @@ def build_tuning(own: OwnTuning, instrument: Instrument) -> Tuning:
         any_key=not any(homes) or instrument.commas,
         usual=True,
     )
+
+
+def _open_strings(text: str, instrument: Instrument) -> tuple[Pitch, ...]:
+    """The open strings from string 1 on, given as pitches with octaves (G4 D3 …) or as players write them (gDGBD).
+
+    Letters take the octave that lies nearest to the instrument's first tuning. Raises SetupError.
+    """
+    words = text.split()
+    usual = instrument.tunings[0].pitches if instrument.tunings else ()
+    letters = re.findall(r"[A-Ga-g][#♯b♭]*", text)
+    if len(usual) == instrument.strings == len(letters) and "".join(letters) == "".join(words).rstrip("′'"):
+        near = zip(reversed(letters), usual, strict=True)
+        return tuple(_nearest(letter[0].upper() + letter[1:], pitch) for letter, pitch in near)
+    if len(words) != instrument.strings:
+        raise SetupError(
+            f"{_counted(len(words), 'pitch')} for {_counted(instrument.strings, 'string')}.",
+            field="open",
+            remedy="Give the pitch of each open string from the bass to string 1, the short string first: G4 D3 G3 …",
+        )
+    return tuple(parse_pitch(word, "open") for word in reversed(words))
+
+
+def _nearest(name: str, usual: Pitch) -> Pitch:
+    """The pitch of that name next to another one; of two equally far the lower, which strains no string."""
+    octaves = (parse_pitch(f"{name}{octave}", "open") for octave in range(usual.octave - 1, usual.octave + 2))
+    return min(octaves, key=lambda pitch: (abs(pitch.cents - usual.cents), pitch.cents))
+
+
+def _counted(count: int, what: str) -> str:
+    """ "1 string", "2 pitches"."""
+    return f"{count} {what}" if count == 1 else f"{count} {what}{'es' if what.endswith('ch') else 's'}"
 
 
 def with_tuning(instrument: Instrument, own: OwnTuning, first: bool = False) -> Instrument:

@@ -58,6 +58,10 @@ class Setup:
             )
         if self.fifth is None and self.instrument.short_strings:
             raise SetupError("The fifth string has no pitch.", field="fifth", remedy="Give it one: G4.")
+        if self.fifth is not None and not self.instrument.short_strings:
+            raise SetupError(
+                f"The {self.instrument.name.lower()} has no fifth string.", field="fifth", remedy="Leave it out."
+            )
         if self.fifth is not None and self.drone_move not in range(-2, 6):
             base = self.tuning.pitches[self._short - 1]
             raise SetupError(

@@ -86,7 +86,7 @@ def split_book(text: str) -> list[tuple[int, list[str]]]:
     A text whose only tune lacks its X: line is taken all the same.
     """
     lines = text.replace("\r\n", "\n").replace("\r", "\n").lstrip("\ufeff").split("\n")
-    starts = [index for index, line in enumerate(lines) if re.match(r"\s*X\s*:", line)]
+    starts = [index for index, line in enumerate(lines) if "X" in line and re.match(r"\s*X\s*:", line)]
     if not starts:
         fields = [index for index, line in enumerate(lines) if FIELD_LINE.match(line)]
         starts = fields[:1] or [index for index, line in enumerate(lines) if line.strip()][:1]
@@ -99,7 +99,7 @@ def split_book(text: str) -> list[tuple[int, list[str]]]:
         for line in lines[start:end]:
             if music and not line.strip():
                 break
-            music = music or re.match(r"\s*K:", line) is not None
+            music = music or ("K:" in line and re.match(r"\s*K:", line) is not None)
             body.append(line)
         tunes.append((start + 1, body))
     return tunes
@@ -107,13 +107,13 @@ def split_book(text: str) -> list[tuple[int, list[str]]]:
 
 def label_of(lines: list[str]) -> tuple[int, str]:
     """The X: number and the title of a tune's lines, as far as they are there."""
-    number = next((int(m[1]) for line in lines if (m := re.match(r"\s*X\s*:\s*(\d{1,9})", line))), 1)
+    number = next((int(m[1]) for line in lines if "X" in line and (m := re.match(r"\s*X\s*:\s*(\d{1,9})", line))), 1)
     title = next((line[2:].strip() for line in lines if line.startswith("T:")), "Untitled")
     return number, title
 
 
 def _read(lines: list[str], first_line: int, notices: list[Notice]) -> tuple[Tune, tuple[tuple[Token, ...], ...]]:
-    if sum(map(len, lines)) > MOST_CHARACTERS:
+    if sum(map(len, lines)) + len(lines) > MOST_CHARACTERS:
         raise AbcError("The tune is too long.", first_line, 1, "Split it into several.")
     header, at = read_header(lines, first_line, notices)
     opening, key = replace(header), header.key

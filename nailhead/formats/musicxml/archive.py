@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import lzma
+import struct
 import zipfile
 import zlib
 from xml.etree.ElementTree import Element, ParseError
@@ -56,6 +58,23 @@ def _parse(raw: bytes) -> Element:
     return root
 
 
+#: What zipfile and its decompressors raise for damaged archives (a wrong offset is a ValueError).
+_DAMAGED = (
+    zipfile.BadZipFile,
+    zipfile.LargeZipFile,
+    zlib.error,
+    lzma.LZMAError,
+    struct.error,
+    NotImplementedError,
+    RuntimeError,
+    ValueError,
+    OverflowError,
+    OSError,
+    EOFError,
+    LookupError,
+)
+
+
 def _unpack(raw: bytes) -> bytes:
     try:
         with zipfile.ZipFile(io.BytesIO(raw)) as archive:
@@ -63,7 +82,9 @@ def _unpack(raw: bytes) -> bytes:
             if len(names) > _MOST_ENTRIES:
                 raise MusicXmlError("The archive holds too many files.", remedy="Save the score alone as .mxl.")
             return _read(archive, _score_name(archive, names))
-    except (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, OSError, EOFError, KeyError) as error:
+    except MusicXmlError:
+        raise
+    except _DAMAGED as error:
         raise MusicXmlError("The compressed file is damaged.", remedy="Save it again, or as plain MusicXML.") from error
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from xml.etree.ElementTree import Element
 
@@ -11,9 +11,10 @@ from nailhead.core.music.chord import QUALITIES, Chord
 from nailhead.core.music.key import MODES, Key, transpose_key
 from nailhead.core.music.metre import FREE_METRE, Metre, Time, make_metre, parse_metre
 from nailhead.core.music.pitch import Pitch, PitchClass, transpose
-from nailhead.core.music.tune import ChordAt, Event, Tempo, Tuplet
+from nailhead.core.music.tune import ChordAt, Event, Tuplet
 from nailhead.formats.musicxml.elements import KINDS
 from nailhead.formats.musicxml.errors import MusicXmlError
+from nailhead.formats.musicxml.measured import Measure, State
 from nailhead.formats.musicxml.signs import (
     BEATS,
     KIND_QUALITIES,
@@ -32,44 +33,6 @@ _MOST_DIVISIONS = 1_000_000_000
 
 
 @dataclass(slots=True)
-class State:
-    """What goes on from measure to measure. `quarters` is the first sounding tempo, in quarters a minute."""
-
-    ours: bool
-    voice: str
-    keys: dict[int, Key]
-    divisions: Fraction = Fraction(1)
-    key: Key = field(default_factory=lambda: Key(PitchClass("C")))
-    metre: Metre = field(default_factory=lambda: parse_metre("4/4"))
-    move: tuple[int, int] = (0, 0)
-    tempo: Tempo | None = None
-    quarters: float = 0
-    notices: list[str] = field(default_factory=list)
-
-    def say(self, notice: str) -> None:
-        """Note something left out, once."""
-        if notice not in self.notices:
-            self.notices.append(notice)
-
-
-@dataclass(slots=True)
-class Measure:
-    """A measure as read; empty `events` where the voice is silent and has no rests."""
-
-    events: list[Event] = field(default_factory=list)
-    chords: list[ChordAt] = field(default_factory=list)
-    metre: Metre | None = None
-    key: Key | None = None
-    part: str = ""
-    opens_repeat: bool = False
-    closes_repeat: int = 0
-    endings: tuple[int, ...] = ()
-    barline: str = "single"
-    starts_line: bool = False
-    ends_line: bool = False
-
-
-@dataclass(slots=True)
 class _Bracket:
     """A tuplet being read: where it began, and its ratio."""
 
@@ -85,6 +48,7 @@ class MeasureReader:
         self.state, self.element, self.index = state, element, index
         self.out = Measure()
         self.at = Fraction(0)
+        self.furthest = Fraction(0)
         self.grace: list[Pitch] = []
         self.remarks: list[str] = []
         self.bracket: _Bracket | None = None
@@ -98,9 +62,16 @@ class MeasureReader:
             )
             if handler:
                 handler(child)
+        self._fill()
         self._group_unmarked()
         self.out.metre, self.out.key = self.state.metre, self.state.key
         return self.out
+
+    def _fill(self) -> None:
+        """A rest where other voices, or a gap, go on when the melody ends."""
+        end = self.furthest if self.state.metre.free else min(self.furthest, self.state.metre.length)
+        if self.out.events and self._end < end:
+            self._add(Event(self._end, end - self._end))
 
     # -- time and place
 
@@ -123,6 +94,7 @@ class MeasureReader:
 
     def _read_forward(self, element: Element) -> None:
         self.at += self._time(element.findtext("duration"))
+        self.furthest = max(self.furthest, self.at)
 
     # -- attributes
 
@@ -188,6 +160,7 @@ class MeasureReader:
         if element.find("chord") is not None:
             return self._add_to_chord(element) if own else None
         start, self.at = self.at, self.at + duration
+        self.furthest = max(self.furthest, self.at)
         if not own:
             return self.state.say("Other voices and staves than the melody's are left out.")
         if duration <= 0:

@@ -21,7 +21,8 @@ from nailhead.core.music.tune import Bar, Tempo, Tune, number_bars
 from nailhead.formats.abc.header import FIELD_LINE, Header, read_field, read_key
 from nailhead.formats.musicxml.archive import open_document
 from nailhead.formats.musicxml.errors import MusicXmlError
-from nailhead.formats.musicxml.measure import Measure, MeasureReader, State
+from nailhead.formats.musicxml.measure import MeasureReader
+from nailhead.formats.musicxml.measured import Measure, State
 from nailhead.formats.musicxml.melody import HEADER_FIELD, KEY_FIELD
 
 _MOST_MEASURES = 2_000
@@ -46,6 +47,10 @@ class Score:
     ours: bool
     header: Header | None
     keys: dict[int, Key] = field(default_factory=dict)
+
+
+#: The title of a score that has none.
+UNTITLED = "Untitled"
 
 
 def read_musicxml(raw: bytes, part: int | None = None) -> MusicXmlReading:
@@ -203,7 +208,7 @@ def _title(root: Element) -> str:
     for path in ("work/work-title", "movement-title", "credit/credit-words"):
         if text := re.sub(r"\s*\n\s*", " ", (root.findtext(path) or "").strip()):
             return text
-    return "Untitled"
+    return UNTITLED
 
 
 def _composers(root: Element) -> list[str]:

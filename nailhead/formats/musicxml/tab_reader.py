@@ -27,7 +27,8 @@ from nailhead.core.music.pitch import Pitch, PitchClass, transpose
 from nailhead.core.music.tune import Event, Tune, Tuplet
 from nailhead.formats.musicxml.archive import open_document
 from nailhead.formats.musicxml.errors import MusicXmlError
-from nailhead.formats.musicxml.measure import Measure, MeasureReader, State
+from nailhead.formats.musicxml.measure import MeasureReader
+from nailhead.formats.musicxml.measured import Measure, State
 from nailhead.formats.musicxml.reader import part_names, read_part, score_of
 from nailhead.formats.musicxml.shakes import read_shake
 from nailhead.formats.musicxml.signs import tuplet_ratio

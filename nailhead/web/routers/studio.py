@@ -13,11 +13,12 @@ from fastapi import APIRouter, BackgroundTasks, Depends, Response, UploadFile
 from fastapi.responses import FileResponse
 
 from nailhead.core.plain import plain_name
-from nailhead.store.copies import Holdings, bring_back, copies_of, keep_copy, look_into
+from nailhead.store.copies import Holdings, bring_back, copies_of, keep_copy, look_into, look_through
 from nailhead.store.database import Database, NotFoundError
 from nailhead.web.dependencies import database, workers
 from nailhead.web.downloads import file_response
 from nailhead.web.readable import readable
+from nailhead.web.reading_through import read_through
 from nailhead.web.shelf_models import BroughtBackStudio, CopyModel, HoldingsModel, StudioModel
 from nailhead.web.workers import Workers, run_in
 
@@ -58,7 +59,7 @@ async def readable_copy(db: Db, elsewhere: Elsewhere) -> Response:
 def look(file: UploadFile) -> HoldingsModel:
     """What a copy holds, before it is brought back."""
     with tempfile.TemporaryDirectory() as folder:
-        return _model(look_into(_received(file, Path(folder))))
+        return _model(look_through(_received(file, Path(folder)), read_through))
 
 
 @router.post("/bring-back")
@@ -71,7 +72,7 @@ def bring_back_file(file: UploadFile, db: Db) -> BroughtBackStudio:
 @router.get("/copies/{name}")
 def look_at_kept(name: str, db: Db) -> HoldingsModel:
     """What one of the copies holds that were made by themselves."""
-    return _model(look_into(_kept(db, name)))
+    return _model(look_through(_kept(db, name), read_through))
 
 
 @router.post("/copies/{name}/bring-back")
@@ -81,8 +82,8 @@ def bring_back_kept(name: str, db: Db) -> BroughtBackStudio:
 
 
 def _brought(db: Database, path: Path) -> BroughtBackStudio:
-    holdings = look_into(path)
-    return BroughtBackStudio(holdings=_model(holdings), aside=bring_back(db, path).stem)
+    aside = bring_back(db, path, read_through)
+    return BroughtBackStudio(holdings=_model(look_into(db.path)), aside=aside.stem)
 
 
 def _kept(db: Database, name: str) -> Path:

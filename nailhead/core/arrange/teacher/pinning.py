@@ -42,6 +42,7 @@ class ShapeOffer:
 
 def _context(ladder: Ladder, index: int, rung: int, onset: Time | None = None) -> BarContext:
     """The bar's notes of the layer that the rung plays, or the version of them in which one begins at `onset`."""
+    ladder.cell(index, rung)  # refuses a rung that there is none of
     first = ladder.structure.classes[index]
     base = ladder.ground.layers.of(ladder.idiom.rung(rung))[first]
     if onset is None or _begins(base, onset) or len(ladder.rungs) == 1:
