@@ -86,7 +86,7 @@ def _as_backup(path: Path) -> Iterator[None]:
         said = error.message.replace(str(path), path.name).replace("The data file", "The backup")
         said = said.replace("is not a Nailhead data file", "is not a Nailhead backup")
         raise CopyError(said, field="file", remedy=_OTHER_FILE) from error
-    except (sqlite3.Error, OSError) as error:
+    except (sqlite3.Error, OSError, ValueError) as error:
         raise CopyError(f"{path.name} is damaged: {error}.", field="file", remedy=_OTHER_FILE) from error
 
 

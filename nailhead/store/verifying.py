@@ -36,8 +36,11 @@ def verify(connection: sqlite3.Connection, fresh: sqlite3.Connection) -> None:
 
     Views and triggers are refused: no Nailhead makes any, and a trigger would act on what is written later.
     """
-    _same_schema(connection, fresh)
-    (found,) = connection.execute("PRAGMA integrity_check(1)").fetchone()
+    try:
+        _same_schema(connection, fresh)
+        (found,) = connection.execute("PRAGMA integrity_check(1)").fetchone()
+    except UnicodeDecodeError as error:
+        raise _damaged("a name in it is no text") from error
     if found != "ok":
         raise _damaged(f"SQLite finds: {found}")
     lost = connection.execute("PRAGMA foreign_key_check").fetchone()

@@ -253,3 +253,32 @@ def test_every_way_of_the_table_sounds_its_key(name: str, mode: str) -> None:
             raised = int(row.fret_cents[way.capo] // 100 if row.fret_names else way.capo) + way.tuning.moved
             assert (way.shape.tonic.semitone + raised - line.key.tonic.semitone) % 12 == 0
             assert way.fifth is None or way.fifth == parse_pitch(str(way.fifth))
+
+
+@pytest.mark.parametrize(
+    ("letters", "pitches"),
+    [
+        ("gCGCD", "G4 C3 G3 C4 D4"),
+        ("gDGCD", "G4 D3 G3 C4 D4"),
+        ("aEAC#E", "A4 E3 A3 C♯4 E4"),
+        ("f#BEAB", "F♯4 B2 E3 A3 B3"),
+        ("g D G B D", "G4 D3 G3 B3 D4"),
+    ],
+)
+def test_a_tuning_is_read_as_players_spell_it(letters: str, pitches: str) -> None:
+    """Letters alone lie in the octave next to the banjo's first tuning (G4 D3 G3 B3 D4)."""
+    bare = replace(find_instrument("banjo"), tunings=find_instrument("banjo").tunings[:1])
+    if pitches == "G4 D3 G3 B3 D4":
+        with pytest.raises(SetupError, match="is there already"):
+            build_tuning(OwnTuning("mine", letters), bare)
+        return
+    assert [str(pitch) for pitch in reversed(build_tuning(OwnTuning("mine", letters), bare).pitches)] == pitches.split()
+
+
+@pytest.mark.parametrize(
+    ("given", "said"),
+    [("G4", "1 pitch for 5 strings"), ("G4 D3", "2 pitches for 5 strings"), ("gDGB", "1 pitch for 5 strings")],
+)
+def test_pitches_are_counted_in_words(given: str, said: str) -> None:
+    with pytest.raises(SetupError, match=said):
+        build_tuning(OwnTuning("mine", given), find_instrument("banjo"))

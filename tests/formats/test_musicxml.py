@@ -17,6 +17,8 @@ from nailhead.formats.musicxml import write_melody
 from nailhead.formats.musicxml.archive import MOST_BYTES
 from nailhead.formats.musicxml.errors import MusicXmlError
 from nailhead.formats.musicxml.reader import read_musicxml
+from nailhead.web.bring_in import Choices, open_file
+from nailhead.web.shelf_models import PreviewTune
 from tests.corpora import sample
 from tests.demo import all_demo_tunes, demo_tunes
 from tests.heard import notes_heard, notes_written
@@ -276,3 +278,31 @@ def test_chords_and_words_of_a_read_score_stay_where_they_stand() -> None:
     back = read_musicxml(write_melody(tune).encode()).tune
     assert [str(c.chord) for bar in back.bars for c in bar.chords] == ["G", "D7", "Em"]
     assert [e.words for bar in back.bars for e in bar.events] == [("one",), ("two-",), ("three",), ("four",), ("five",)]
+
+
+SIX_EIGHT = "<attributes><divisions>2</divisions><time><beats>6</beats><beat-type>8</beat-type></time></attributes>"
+
+
+@pytest.mark.parametrize(
+    "rest",
+    [
+        "<backup><duration>4</duration></backup><note><rest/><duration>6</duration><voice>2</voice></note>",
+        "<forward><duration>2</duration></forward>",
+    ],
+)
+def test_a_first_bar_whose_melody_ends_early_is_no_pickup(rest: str) -> None:
+    """In 6/8 with two beats of melody: another voice, or a gap, fills the bar, and so does a rest."""
+    first = note(duration=2).replace("</duration>", "</duration><voice>1</voice>") * 2
+    full = note(duration=6).replace("</duration>", "</duration><voice>1</voice>")
+    tune = read_musicxml(score(f"<measure>{SIX_EIGHT}{first}{rest}</measure>" + f"<measure>{full}</measure>" * 15)).tune
+    assert not tune.has_pickup and {bar.length for bar in tune.bars} == {Fraction(3, 4)}
+    assert [event.pitch is None for event in tune.bars[0].events] == [False, False, True]
+
+
+def test_a_score_without_a_title_is_called_as_its_file() -> None:
+    """And one with a title keeps it."""
+    raw = score(f"<measure>{note()}</measure>")
+    titled = write_melody(demo_tunes()[0]).encode()
+    for held, title in ((raw, "Heron on the weir"), (titled, demo_tunes()[0].title)):
+        lines = open_file(held, "scores/Heron_on_the_weir.musicxml", Choices()).lines
+        assert [line.title for line in lines if isinstance(line, PreviewTune)] == [title]

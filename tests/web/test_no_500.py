@@ -12,9 +12,15 @@ import pytest
 from fastapi.testclient import TestClient
 
 from nailhead.core.plain import plain
+from nailhead.formats.abc import read_tune
+from nailhead.formats.midi import write_midi
+from nailhead.web.app import STATIC
 from tests.web.conftest import problem
 
 BIG = 2**63
+UNISON = {"do": "unison", "place": 1, "rung": 99, "onset": "0", "string": 1, "fret": 1}
+SHAPE = {**UNISON, "do": "shape", "frets": "x0"}
+OWN = {"name": "My banjo", "kind": "banjo", "strings": 5, "scale_mm": 660, "frets": 20}
 #: What is asked, and what is answered.
 ASKED: tuple[tuple[str, str, dict[str, Any], int], ...] = (
     ("GET", f"/api/setups/{BIG}/ladder", {}, 404),
@@ -32,6 +38,25 @@ ASKED: tuple[tuple[str, str, dict[str, Any], int], ...] = (
     ("GET", "/api/setups/1/export/a%00", {}, 404),
     ("POST", "/api/tunes/blank", {"json": {"title": "  \u0000 "}}, 422),
     ("POST", "/api/tunes", {"content": b"\xff\x00{"}, 422),
+    ("GET", "/api/setups/1/cells/5/8/choices", {}, 422),
+    ("GET", "/api/setups/1/cells/5/99/choices", {}, 422),
+    ("GET", "/api/setups/1/cells/5/0", {}, 422),
+    ("POST", "/api/setups/1/changes", {"json": {"change": UNISON, "revision": 0}}, 422),
+    (
+        "POST",
+        "/api/setups/1/changes",
+        {"json": {"change": SHAPE, "revision": 0}},
+        422,
+    ),
+    ("POST", "/api/tunes/1/setups/try", {"json": {"instrument": "mandolin", "fifth": "G4"}}, 422),
+    ("POST", "/api/tunes/1/setups", {"json": {"instrument": "ukulele", "tuning": "gCEA", "fifth": "G4"}}, 422),
+    ("POST", "/api/tunes/1/setups/neck", {"json": {"instrument": "guitar", "tuning": "EADGBE", "fifth": "G4"}}, 422),
+    ("GET", "/api/tuner/ukulele?tuning=gCEA&fifth=G4", {}, 422),
+    ("GET", "/api/tuner/ukulele/tone?tuning=gCEA&string=1&fifth=G4", {}, 422),
+    ("POST", "/api/instruments/ukulele/shapes", {"json": {"tuning": "gCEA", "fifth": "G4", "chord": "C"}}, 422),
+    ("PUT", "/api/instruments/own/1", {"json": {**OWN, "scale_mm": 0}}, 422),
+    ("POST", "/api/tunes/preview", {"files": {"file": ("x.abc", b"\0" * 100_000)}}, 422),
+    ("POST", "/api/tunes/preview", {"files": {"file": ("x.abc", b"\xff\xd8\xff\xe0 K: | " + bytes(range(256)))}}, 422),
     ("POST", "/api/desk/read", {"content": b"{", "headers": {"Content-Type": "application/json"}}, 422),
 )
 
@@ -41,14 +66,42 @@ def test_it_is_refused(client: TestClient, method: str, path: str, more: dict[st
     assert problem(client.request(method, path, **more))["status"] == status
 
 
+@pytest.mark.parametrize("path", ["/" + "a" * 300, "/" + "a/" * 2000, "/tunes/1"])
+def test_every_other_address_is_the_front_end(client: TestClient, path: str) -> None:
+    """One that no file can be called, too."""
+    if (STATIC / "index.html").exists():
+        assert client.get(path).text == client.get("/").text
+
+
+@pytest.mark.parametrize("path", ["/api/tunes", "/api/setups/1/ladder", "/api/setups/1/export/pdf", "/api/health", "/"])
+def test_head_is_get_without_its_body(client: TestClient, path: str) -> None:
+    """RFC 9110, 9.3.2: the same status and headers, and nothing behind them."""
+    if path == "/" and not (STATIC / "index.html").exists():
+        pytest.skip("the front end is not built")
+    get, head = client.get(path), client.head(path)
+    assert head.status_code == get.status_code == 200 and head.content == b""
+    assert head.headers["content-type"] == get.headers["content-type"]
+    if "content-length" in get.headers and "pdf" not in path:
+        assert head.headers["content-length"] == get.headers["content-length"]
+    assert client.head("/api/tunes/99999").status_code == 404
+
+
 def test_a_tag_of_nothing_is_none(client: TestClient) -> None:
     """Signs that are none are left out of a tag, and a tag of nothing else is left out whole."""
     assert client.put("/api/tunes/1/tags", json={"tags": ["\u0000", "slow\ufffe"]}).json() == ["slow"]
 
 
-@pytest.mark.parametrize("raw", [b"PK\x03\x04" + b"x" * 50, b"damaged"])
+@pytest.mark.parametrize("raw", [b"PK\x03\x04" + b"x" * 50, b"damaged", b"misled"])
 def test_a_damaged_archive(client: TestClient, raw: bytes) -> None:
-    """Cut off, and with a byte of its packed text changed."""
+    """Cut off, with a byte of its packed text changed, and with a directory that leads before the file's beginning."""
+    if raw == b"misled":
+        held = io.BytesIO()
+        with zipfile.ZipFile(held, "w") as archive:
+            archive.writestr("score.xml", "<score-partwise/>")
+        led = bytearray(held.getvalue())
+        end = led.rindex(b"PK\x05\x06")
+        led[end + 16 : end + 20] = (2**31).to_bytes(4, "little")  # where the directory begins (APPNOTE 4.3.16)
+        raw = bytes(led)
     if raw == b"damaged":
         held = io.BytesIO()
         with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -58,6 +111,24 @@ def test_a_damaged_archive(client: TestClient, raw: bytes) -> None:
         raw = bytes(packed)
     said = problem(client.post("/api/tunes/preview", files={"file": ("x.mxl", raw)}))
     assert said["status"] == 422 and "damaged" in said["detail"]
+
+
+def test_a_midi_file_with_any_byte_changed(client: TestClient) -> None:
+    """Each is read, or refused with a sentence (a division of time by nothing among them)."""
+    tune = read_tune("X:1\nT:x\nM:6/8\nL:1/8\nQ:3/8=90\nK:G\nGAB d2B|A2F D3|\n").tune
+    assert tune is not None
+    raw = write_midi(tune)
+    for at in range(len(raw)):
+        for value in (0, 0x7F, 0xFF):
+            broken = raw[:at] + bytes([value]) + raw[at + 1 :]
+            answer = client.post("/api/tunes/preview", files={"file": ("x.mid", broken)})
+            assert answer.status_code in (200, 422), (at, value)
+
+
+def test_a_file_of_blank_lines_is_soon_read(client: TestClient) -> None:
+    """The text of a tune may be 200,000 letters long, its blank lines counted."""
+    lines = client.post("/api/tunes/preview", files={"file": ("x.abc", b"X:1\n" + b"\n" * 400_000)}).text.splitlines()
+    assert "The tune is too long" in lines[1]
 
 
 TITLES = ("bell \x07 \x1b \ufffe \uffff", "L" * 150_000, "", "]]></script>&<", "\u202e \U0001f3b5")
