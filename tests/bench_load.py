@@ -8,41 +8,17 @@ from __future__ import annotations
 import asyncio
 import os
 import random
-import signal
-import socket
 import statistics
-import subprocess
-import sys
 import tempfile
 import time
-from collections.abc import Iterator
 from pathlib import Path
 
 import httpx
 
+from tests.processes import memory_of, processes, running_server
+
 SECONDS = int(os.environ.get("SECONDS_OF_LOAD", "60"))
 READERS = 50
-
-
-def processes(root: int) -> Iterator[int]:
-    """A process with its children and theirs."""
-    yield root
-    for stat in Path("/proc").glob("[0-9]*/stat"):
-        try:
-            number, parent = int(stat.parent.name), int(stat.read_text().rsplit(")", 1)[1].split()[1])
-        except OSError:
-            continue
-        if parent == root:
-            yield from processes(number)
-
-
-def memory_mb(root: int) -> float:
-    """The memory of all of them, what they share counted once (proportional set size of the kernel)."""
-    total = 0
-    for process in processes(root):
-        for line in Path(f"/proc/{process}/smaps_rollup").read_text().splitlines():
-            total += int(line.split()[1]) if line.startswith("Pss:") else 0
-    return total / 1000
 
 
 async def read(client: httpx.AsyncClient, until: float, taken: list[float], seed: int) -> None:
@@ -86,30 +62,17 @@ async def load(address: str) -> tuple[list[float], list[float]]:
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder, socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-        probe.close()
-        data = str(Path(folder) / "load.sqlite3")
-        command = [sys.executable, "-m", "nailhead", "serve", "--demo", "--data", data, "--port", str(port)]
-        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        try:
-            address = f"http://127.0.0.1:{port}"
-            for _ in range(600):
-                try:
-                    httpx.get(f"{address}/api/tunes")
-                    break
-                except httpx.TransportError:
-                    time.sleep(0.1)
-            reads, writes = asyncio.run(load(address))
-            for name, taken in (("read", reads), ("write", writes)):
-                cuts = statistics.quantiles(taken, n=100)
-                middle, late, longest = cuts[49], cuts[94], max(taken)
-                print(f"{name}: {len(taken)}, median {middle:.2f} s, p95 {late:.2f} s, longest {longest:.2f} s")
-            print(f"memory of the server and its workers: {memory_mb(server.pid):.0f} MB")
-        finally:
-            server.send_signal(signal.SIGINT)
-            server.wait(timeout=10)
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        running_server(Path(folder) / "load.sqlite3", "--demo") as (root, address),
+    ):
+        reads, writes = asyncio.run(load(address))
+        for name, taken in (("read", reads), ("write", writes)):
+            cuts = statistics.quantiles(taken, n=100)
+            middle, late, longest = cuts[49], cuts[94], max(taken)
+            print(f"{name}: {len(taken)}, median {middle:.2f} s, p95 {late:.2f} s, longest {longest:.2f} s")
+        total = sum(memory_of(process) for process in processes(root))
+        print(f"memory of the server and its workers: {total:.0f} MB")
 
 
 if __name__ == "__main__":

@@ -160,6 +160,7 @@ def valid_requests(client: TestClient) -> list[Request]:
             Request("GET /api/setups/{setup_id}/export/{name}", {**at, "name": name}, sounding)
             for name in ("text", "musicxml", "midi", "pdf", "svg")
         ),
+        Request("POST /api/setups/{setup_id}/printed", at),
         Request("GET /api/setups/{setup_id}/handout", at, {"rungs": [1, 2], "phrases": [1]}),
         Request("POST /api/packets", json={"title": "Winter", "setups": [SETUP], "paper": "A4", "colours": "colour"}),
         Request("GET /api/packets/{number}", {"number": packet}),

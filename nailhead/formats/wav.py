@@ -13,6 +13,8 @@ from nailhead.core.sound.pluck import Samples
 #: So much of a recording is read; a string is measured in a second.
 MOST_SECONDS = 20
 _MOST_CHANNELS = 8
+#: Samples that are written at a time: a long sound needs no second copy of itself.
+_AT_ONCE = 1_000_000
 _RATES = (8_000, 192_000)
 
 
@@ -32,7 +34,9 @@ def write_flac(sound: Samples, rate: int) -> bytes:
 
 def _written(sound: Samples, rate: int, kind: str) -> bytes:
     held = io.BytesIO()
-    soundfile.write(held, np.clip(sound, -1, 1), rate, format=kind, subtype="PCM_16")
+    with soundfile.SoundFile(held, "w", rate, 1, "PCM_16", format=kind) as file:
+        for start in range(0, len(sound), _AT_ONCE):
+            file.write(np.clip(sound[start : start + _AT_ONCE], -1, 1))
     return held.getvalue()
 
 

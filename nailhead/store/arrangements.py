@@ -160,7 +160,7 @@ def go_step(
 def copy_setup(connection: sqlite3.Connection, setup_id: int, name: str) -> int:
     """Another arrangement of the same tune that begins as this one stands; gives its id."""
     get_setup(connection, setup_id)
-    copied = "tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options, patterns"
+    copied = "tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options, patterns, first_rung"
     cursor = connection.execute(
         f"INSERT INTO setup ({copied}, name) SELECT {copied}, ? FROM setup WHERE id = ?", (name, setup_id)
     )
@@ -169,6 +169,13 @@ def copy_setup(connection: sqlite3.Connection, setup_id: int, name: str) -> int:
     document = get_arrangement(connection, setup_id).document
     if document is not None:
         _insert(connection, new, 0, "", document)
+    connection.execute(
+        """
+        INSERT INTO handed_out (setup_id, how, engine, document, made_at)
+        SELECT ?, how, engine, document, made_at FROM handed_out WHERE setup_id = ? ORDER BY id
+        """,
+        (new, setup_id),
+    )
     return new
 
 

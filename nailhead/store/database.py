@@ -153,6 +153,10 @@ def migrate(connection: sqlite3.Connection, folder: Path, to: int | None = None)
     """
     files = [(number, file) for number, file in migration_files(folder) if to is None or number <= to]
     version = check_version(version_of(connection), newest_version(folder))
+    # A migration may ask which version the file had when it was opened.
+    connection.execute("CREATE TEMP TABLE IF NOT EXISTS opened_as (version INTEGER NOT NULL)")
+    connection.execute("DELETE FROM temp.opened_as")
+    connection.execute("INSERT INTO temp.opened_as (version) VALUES (?)", (version,))
     keys = connection.execute("PRAGMA foreign_keys").fetchone()[0]
     connection.execute("PRAGMA foreign_keys = OFF")
     try:

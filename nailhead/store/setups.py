@@ -12,7 +12,10 @@ from nailhead.store.database import NotFoundError
 
 @dataclass(frozen=True, slots=True)
 class StoredSetup:
-    """What the teacher decided; `fifth` and `sounding_key` as text ("A4", "A"), her own `patterns` as (name, text)."""
+    """What the teacher decided; `fifth` and `sounding_key` as text ("A4", "A"), her own `patterns` as (name, text).
+
+    `first_rung` is the rung of every bar before a path is chosen.
+    """
 
     id: int
     tune_id: int
@@ -27,10 +30,12 @@ class StoredSetup:
     name: str
     revision: int
     patterns: tuple[tuple[str, str], ...] = ()
+    first_rung: int = 2
 
 
 _COLUMNS = (
-    "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options, name, revision, patterns"
+    "id, tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, created_at, options, name, revision, patterns,"
+    " first_rung"
 )
 
 
@@ -45,14 +50,25 @@ def add_setup(
     fifth: str | None,
     sounding_key: str,
     options: Mapping[str, str] | None = None,
+    first_rung: int = 2,
 ) -> int:
-    """Keep a setup of a tune, in the school of `options`, and return its id."""
+    """Keep a setup of a tune, in the school of `options`, its path on `first_rung`, and return its id."""
     cursor = connection.execute(
         """
-        INSERT INTO setup (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options)
-        VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+        INSERT INTO setup (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, options, first_rung)
+        VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
         """,
-        (tune_id, instrument, idiom, tuning, capo, fifth, sounding_key, json.dumps(options or {}, sort_keys=True)),
+        (
+            tune_id,
+            instrument,
+            idiom,
+            tuning,
+            capo,
+            fifth,
+            sounding_key,
+            json.dumps(options or {}, sort_keys=True),
+            first_rung,
+        ),
     )
     assert cursor.lastrowid is not None
     return cursor.lastrowid

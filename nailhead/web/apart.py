@@ -5,7 +5,9 @@ from __future__ import annotations
 import asyncio
 import re
 from collections.abc import Callable, Coroutine
+from contextlib import suppress
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any, TypeVar
 
 from fastapi import FastAPI, Request, Response
@@ -13,6 +15,7 @@ from fastapi.routing import APIRoute
 from pydantic import BaseModel
 from starlette.types import Message
 
+from nailhead.web.spool import FROM_BYTES, SpooledResponse, put
 from nailhead.web.workers import GoneError, Workers
 
 #: What a request is about: its arrangement, else its tune.
@@ -34,11 +37,12 @@ class Asked:
 
 @dataclass(frozen=True, slots=True)
 class Answered:
-    """An answer."""
+    """An answer: its `body`, or the `file` that holds it."""
 
     status: int
     headers: tuple[tuple[bytes, bytes], ...]
-    body: bytes
+    body: bytes = b""
+    file: Path | None = None
 
 
 Handler = TypeVar("Handler", bound=Callable[..., Any])
@@ -71,6 +75,8 @@ class ApartRoute(APIRoute):
                 answered = await workers.run(answer, asked, key=about(asked.path), gone=gone)
             except GoneError:
                 return Response(status_code=NOBODY)
+            if answered.file:
+                return SpooledResponse(answered.file, answered.status, answered.headers)
             response = Response(answered.body, answered.status)
             response.raw_headers[:] = list(answered.headers)
             return response
@@ -121,11 +127,12 @@ class _Here:
 
     app: FastAPI
     loop: asyncio.AbstractEventLoop
+    spool: Path | None
 
 
-def settle(app: FastAPI) -> None:
-    """Makes an application that of this worker."""
-    _Here.app, _Here.loop = app, asyncio.new_event_loop()
+def settle(app: FastAPI, spool: Path | None = None) -> None:
+    """Makes an application that of this worker; its large answers go through files in `spool`."""
+    _Here.app, _Here.loop, _Here.spool = app, asyncio.new_event_loop(), spool
 
 
 def answer(asked: Asked) -> Answered:
@@ -166,4 +173,8 @@ async def _answer(asked: Asked) -> Answered:
         # What a handler raises has been answered and written down by the application; nothing else may be lost.
         if not begun:
             raise
-    return Answered(begun[0]["status"], tuple(begun[0]["headers"]), b"".join(body))
+    status, headers = begun[0]["status"], tuple(begun[0]["headers"])
+    if _Here.spool and sum(map(len, body)) >= FROM_BYTES:
+        with suppress(OSError):  # a full disk: it goes as it is
+            return Answered(status, headers, file=put(_Here.spool, body))
+    return Answered(status, headers, b"".join(body))

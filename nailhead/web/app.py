@@ -147,11 +147,11 @@ def add_routes(app: FastAPI, database: Database | None, workers: Workers | None)
             app.include_router(router)
 
 
-def in_a_worker(path: str) -> None:
-    """Makes the application that a worker's requests are for; its ladders outlive it."""
+def in_a_worker(path: str, spool: str | None = None) -> None:
+    """Makes the application that a worker's requests are for; its ladders outlive it, large answers go to `spool`."""
     place = beside(Path(path))
     place.tidy()
     keep_ladders(place)
     app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, openapi_url=None)
     add_routes(app, Database(Path(path), guest=True), None)
-    settle(app)
+    settle(app, Path(spool) if spool else None)

@@ -24,6 +24,7 @@ from nailhead.core.arrange.teacher.arrangement import (
 )
 from nailhead.core.arrange.teacher.cells import bring_along, graded
 from nailhead.core.arrange.teacher.editing import Desk, Edit, edited
+from nailhead.core.arrange.teacher.handed_out import decided, kept_as_handed_out
 from nailhead.core.arrange.teacher.limiting import limit_grade
 from nailhead.core.arrange.teacher.pinning import with_note_at, with_pattern, with_shape
 from nailhead.core.arrange.values import ArrangedBar, Ornament
@@ -33,7 +34,7 @@ from nailhead.core.music.metre import parse_time
 from nailhead.formats.arrangement_json import pitch_name
 from nailhead.store.setups import StoredSetup
 from nailhead.web import change_models as m
-from nailhead.web.bench import Bench
+from nailhead.web.bench import Bench, handed_out_words, renew, with_handed_out
 from nailhead.web.ladders import fit_stored, ladder_of
 from nailhead.web.workshop import Workshop
 
@@ -195,7 +196,32 @@ def _edit(bench: Bench, wanted: m.EditNote, shop: Workshop) -> Done:
     return _kept(bench, wanted, Kind.EDITED, changed, _EDIT_WORDS[note.do], "edited by hand")
 
 
+def _keep_handed_out(bench: Bench, wanted: m.KeepHandedOut, shop: Workshop) -> Done:
+    places = _handed_out(bench, wanted.places)
+    kept = kept_as_handed_out(bench.arrangement, places, handed_out_words(bench))
+    return _with(bench, kept, f"{_bars(bench, places).capitalize()} as handed out")
+
+
+def _take_new(bench: Bench, wanted: m.TakeNew, shop: Workshop) -> Done:
+    places = _handed_out(bench, wanted.places)
+    return Done(renew(bench, places), f"{_bars(bench, places).capitalize()} as computed now")
+
+
+def _handed_out(bench: Bench, places: list[int]) -> list[int]:
+    """Those of some bars that are as they were handed out; raises PathError where none is."""
+    there = {index for (index, _), cell in bench.arrangement.cells.items() if cell.kind is Kind.HANDED_OUT}
+    found = [place for place in places if place in there]
+    if not found:
+        raise PathError(
+            "None of these bars differs from what was handed out.", field="places", remedy="Reload the ladder."
+        )
+    return found
+
+
 def _release(bench: Bench, wanted: m.OneCell, shop: Workshop) -> Done:
+    cell = bench.arrangement.cells.get((wanted.place, wanted.rung))
+    if cell and cell.kind is Kind.HANDED_OUT:
+        return Done(renew(bench, [wanted.place]), f"As computed: {_bars(bench, [wanted.place])}")
     found = release_cell(bench.computed, bench.arrangement, wanted.place, wanted.rung)
     return _with(bench, found, f"As computed: {_bars(bench, [wanted.place])}")
 
@@ -238,7 +264,8 @@ def _retune(bench: Bench, wanted: m.Retune, shop: Workshop) -> Done:
 def _again(bench: Bench, setup: StoredSetup, shop: Workshop) -> Bench:
     """The bench on a ladder computed anew, kept cells brought along as far as they can be."""
     computed = ladder_of(bench.tune, setup, shop)
-    return replace(bench, setup=setup, computed=computed, arrangement=bring_along(computed, bench.arrangement))
+    brought = bring_along(computed, decided(bench.arrangement))
+    return with_handed_out(replace(bench, setup=setup, computed=computed, arrangement=brought))
 
 
 def _sheet(bench: Bench, wanted: m.ChooseSheet, shop: Workshop) -> Done:
@@ -272,6 +299,8 @@ CHANGES: dict[str, Callable[[Bench, Any, Workshop], Done]] = {
     "shape": _shape,
     "edit": _edit,
     "release": _release,
+    "keep handed out": _keep_handed_out,
+    "take new": _take_new,
     "choose": _choose,
     "own pattern": _own_pattern,
     "drop pattern": _drop_pattern,

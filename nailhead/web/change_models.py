@@ -70,6 +70,20 @@ class Release(OneCell):
     do: Literal["release"]
 
 
+class KeepHandedOut(Model):
+    """Bars stay as they were handed out, whatever is computed."""
+
+    do: Literal["keep handed out"]
+    places: Places
+
+
+class TakeNew(Model):
+    """Bars that are as they were handed out become what is computed now."""
+
+    do: Literal["take new"]
+    places: Places
+
+
 class TakeAlternative(OneCell):
     do: Literal["alternative"]
     difference: Offered
@@ -191,6 +205,8 @@ AnyChange = Annotated[
     | OneBar
     | Lock
     | Release
+    | KeepHandedOut
+    | TakeNew
     | TakeAlternative
     | MoveNote
     | TakePattern
@@ -207,7 +223,7 @@ AnyChange = Annotated[
 
 
 #: Chosen by the sender; a change that arrives twice under one id is made once.
-ChangeId = Annotated[str, Field(min_length=1, max_length=64)]
+ChangeId = Annotated[str, Field(pattern="^[A-Za-z0-9_-]{1,64}$")]
 
 
 class ChangeWish(Model):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nailhead.core.arrange.fit.ladder import Ladder
-from nailhead.core.arrange.teacher.arrangement import groups_of, played_again, second_path
+from nailhead.core.arrange.teacher.arrangement import Kind, groups_of, played_again, second_path
 from nailhead.core.arrange.teacher.awkward import awkward
 from nailhead.core.arrange.teacher.cells import touched
 from nailhead.core.arrange.teacher.editing import Desk
@@ -46,6 +46,7 @@ from nailhead.web.models import (
     BarFrame,
     CellModel,
     ColumnModel,
+    HandedOutModel,
     KeptModel,
     LadderModel,
     OwnPatternModel,
@@ -92,7 +93,26 @@ def path_model(bench: Bench) -> PathModel:
             SpotModel(place=spot.index, bar=bars[spot.index].number, join=spot.join, grade=spot.grade, why=spot.why)
             for spot in grade.spots
         ],
+        handed_out=_handed_out(bench),
     )
+
+
+def _handed_out(bench: Bench) -> HandedOutModel | None:
+    """What the path has of what was handed out and would be otherwise now."""
+    decided = bench.arrangement
+    paths = (decided.rungs, second_path(decided))
+    places = sorted(
+        {
+            index
+            for (index, rung), cell in decided.cells.items()
+            if cell.kind is Kind.HANDED_OUT and rung in (path[index] for path in paths)
+        }
+    )
+    if not places or bench.handed is None:
+        return None
+    bars = bench.computed.tune.bars
+    numbers = [bars[place].number for place in places]
+    return HandedOutModel(date=bench.handed.made_at[:10], how=bench.handed.how, places=places, numbers=numbers)
 
 
 def ladder_model(bench: Bench) -> LadderModel:

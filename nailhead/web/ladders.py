@@ -24,7 +24,7 @@ FIRST_RUNG = 2
 
 
 #: Bytes that a tune takes for each sign of its text (measured on the demo shelf: 83 to 145), and all that are kept.
-_BYTES_A_SIGN, MOST_OF_TUNES = 150, 24_000_000
+_BYTES_A_SIGN, MOST_OF_TUNES = 150, 8_000_000
 _TUNES: LRUCache[Hashable, Entry] = LRUCache(MOST_OF_TUNES, getsizeof=lambda entry: _BYTES_A_SIGN * len(entry.text))
 
 
@@ -50,10 +50,10 @@ def fit_stored(
     return fit_tune(tune, instrument, wished(find_idiom(idiom, instrument), tuning, capo, pitch, key))
 
 
-#: Bytes that a different bar takes on all rungs, and one that is equal to another (measured on 16 to 64 bars).
-_BYTES_A_BAR, _BYTES_AN_EQUAL = 60_000, 3_000
-#: Bytes of all ladders that are kept in one process.
-MOST_BYTES = 64_000_000
+#: Bytes that a different bar takes on all rungs, and one that is equal to another (measured on 20 arrangements).
+_BYTES_A_BAR, _BYTES_AN_EQUAL = 130_000, 7_000
+#: Bytes of all ladders that are kept in one process; others are restored from the disk in a tenth of building them.
+MOST_BYTES = 40_000_000
 
 
 def _size(ladder: Ladder) -> int:
@@ -103,8 +103,3 @@ def ladder_of(tune: StoredTune, setup: StoredSetup, shop: Workshop) -> Ladder:
     where = (setup.tuning, setup.capo, setup.fifth, setup.sounding_key)
     options = options_of(setup.options)
     return ladder_at(tune.abc, shop.find(setup.instrument), setup.idiom, *where, options, setup.patterns)
-
-
-def first_rung(ladder: Ladder) -> int:
-    """The rung a new path begins on."""
-    return min(FIRST_RUNG, len(ladder.rungs))

@@ -288,6 +288,15 @@ class AsideModel(Model):
     why: str
 
 
+class HandedOutModel(Model):
+    """Bars of the path that are as they left on a date, `how` ("PDF"), and would be otherwise by now."""
+
+    date: str
+    how: str
+    places: list[int]
+    numbers: list[int]
+
+
 class PathModel(Model):
     """The arrangement as it stands. `revision` must come back with a change.
 
@@ -312,6 +321,7 @@ class PathModel(Model):
     solo: bool
     hardest_bars: list[int]
     spots: list[SpotModel]
+    handed_out: HandedOutModel | None = None
 
 
 class OwnPatternModel(Model):

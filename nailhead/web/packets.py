@@ -17,6 +17,7 @@ from nailhead.sheet.page import Page, Sheet, layout_sheet
 from nailhead.sheet.pdf import write_pdf
 from nailhead.store.database import Database, NotFoundError
 from nailhead.web.bench import open_bench
+from nailhead.web.handing_out import handed_out
 from nailhead.web.workers import Workers
 from nailhead.web.workshop import open_workshop
 
@@ -125,7 +126,9 @@ def lay(db: Database, setup_id: int, paper: str, colours: str) -> tuple[Sheet, s
     bench = open_bench(db, setup_id, shop)
     setup = bench.computed.fit.setup
     label = f"{setup.instrument.name}: {setup.label} · {bench.called}"
-    return layout_sheet(bench.ladder, bench.arrangement, bench.sheet.on(paper, colours)), label
+    sheet = layout_sheet(bench.ladder, bench.arrangement, bench.sheet.on(paper, colours))
+    handed_out(db, bench, "booklet")
+    return sheet, label
 
 
 def bound(title: str, paper: str, sheets: Sequence[tuple[Sheet, str]], colours: str) -> bytes:

@@ -14,6 +14,7 @@ from nailhead.formats.abc.reader import read_book
 from nailhead.formats.decisions_json import read_decisions
 from nailhead.sheet.options import read_options
 from nailhead.store.arrangements import get_arrangement
+from nailhead.store.handed_out import every_hand_out
 from nailhead.store.own import own_instruments, own_tunings
 from nailhead.store.practice import get_progress, get_wish
 from nailhead.store.setups import StoredSetup, setups_of_tune
@@ -57,6 +58,10 @@ def _read_setup(connection: sqlite3.Connection, tune: StoredTune, setup: StoredS
         document = get_arrangement(connection, setup.id).document
         if document is not None:
             _read_step(document, right)
+        for left in every_hand_out(connection, setup.id):
+            read_decisions(left.document["bars"], right)
+            if len(left.document["sources"]) != len(left.document["bars"]["rungs"]) or "from" not in left.document:
+                raise ValueError("a hand-out is not whole")
     if not every_step:
         return
     for row in connection.execute("SELECT number, document FROM step WHERE setup_id = ?", (setup.id,)).fetchall():

@@ -16,7 +16,7 @@ from nailhead.web.bench import Bench, Kept, bench_of, read_kept
 from nailhead.web.workshop import Workshop
 
 #: Bytes of all answers together.
-MOST_BYTES = 24_000_000
+MOST_BYTES = 12_000_000
 _ANSWERS: LRUCache[object, bytes] = LRUCache(MOST_BYTES, getsizeof=len)
 _LOCK = Lock()
 
@@ -43,6 +43,7 @@ def remembered(
 
 def _all_of(kept: Kept) -> str:
     """Everything that is kept of an arrangement, as text."""
+    handed = kept.handed and (kept.handed.id, kept.handed.made_at)
     return json.dumps(
-        [asdict(kept.setup), kept.tune.abc, kept.tune.title, asdict(kept.stored), kept.sheet], sort_keys=True
+        [asdict(kept.setup), kept.tune.abc, kept.tune.title, asdict(kept.stored), kept.sheet, handed], sort_keys=True
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import socket
+import tempfile
 from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
@@ -18,6 +19,7 @@ from nailhead.store.database import MIGRATIONS, Database, newest_version
 from nailhead.store.opening import check_file, locked
 from nailhead.store.verifying import DamagedError
 from nailhead.web.app import STATIC, create_app, in_a_worker
+from nailhead.web.memory import give_back_freed
 from nailhead.web.reading_through import read_through
 from nailhead.web.workers import DEADLINE, Workers
 
@@ -45,11 +47,16 @@ def serve(
     if not (STATIC / "index.html").exists():
         raise NailheadError("The screens are not built.", field="static", remedy="Run make demo once.")
     check_file(path, newest_version(MIGRATIONS))
-    with locked(path), listening(host, port) as door:
+    give_back_freed()
+    with (
+        locked(path),
+        listening(host, port) as door,
+        tempfile.TemporaryDirectory(prefix="nailhead-", ignore_cleanup_errors=True) as spool,
+    ):
         database = _open(path)
         if demo:
             fill_shelf(database)
-        workers = Workers(in_a_worker, (str(path),), ("nailhead.web.app",), deadline=deadline)
+        workers = Workers(in_a_worker, (str(path), spool), ("nailhead.web.app",), deadline=deadline)
         print(f"Nailhead is at http://{host}:{port}  (data: {database.path})", flush=True)
         config = uvicorn.Config(
             create_app(database, workers=workers, hosts=(*hosts, host)),

@@ -29,6 +29,7 @@ from pebble import ProcessExpired, ProcessPool
 from starlette.concurrency import run_in_threadpool
 
 from nailhead.core.errors import NailheadError
+from nailhead.web.memory import give_back_freed
 
 #: Seconds after which work is ended.
 DEADLINE = 20.0
@@ -352,6 +353,7 @@ def _end_pool(pool: ProcessPool) -> None:
 def _begin(prepare: Callable[..., None], given: tuple[object, ...]) -> None:
     """A worker's first act. Ctrl-C is for the server, which ends its workers."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    give_back_freed()
     prepare(*given)
     # Ladders are made of many small values that all stay: looking through them seldom saves a tenth of the time.
     gc.freeze()

@@ -211,7 +211,7 @@ def test_a_score_with_tablature_can_keep_it(page: Page, address: str, tmp_path: 
     page.get_by_role("button", name="Keep its tablature").click()
     expect(page.get_by_role("status")).to_contain_text("highest note of each stroke")
     page.get_by_role("link", name="Open its ladder").click()
-    expect(page.get_by_text("Edited by hand: no recompute changes it.")).to_be_visible()
+    expect(page.get_by_text("Edited by hand.")).to_be_visible()
     expect(page.locator("main")).to_contain_text("open G (gDGBD)")
 
 

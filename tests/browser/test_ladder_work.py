@@ -113,7 +113,7 @@ def test_a_note_is_moved_and_dressed_in_place(page: Page, address: str) -> None:
     expect(note).to_contain_text("string 3, fret 5")
     note.get_by_label("Ornament").select_option("slide")
     expect(page.locator("[data-place='2'][data-rung='4'] .flag.edited")).to_be_visible()
-    inspector.get_by_role("button", name="As computed").click()
+    inspector.get_by_role("button", name="Reset to the computed bar").click()
     expect(page.locator("[data-place='2'][data-rung='4'] .flag")).to_have_count(0)
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -116,3 +118,38 @@ def test_a_packet_is_bound(page: Page, address: str) -> None:
     contents = reader.pages[0].extract_text()
     assert contents.index("Lantern on the Weir") < contents.index("Hazel at the Window")
     assert "three-finger" in reader.pages[1].extract_text()
+
+
+def test_what_was_handed_out_stays_until_she_decides(page: Page, address: str, tmp_path: Path) -> None:
+    """A later version plays a bar of it differently: the ladder says so, keeps the old one, and takes the new one."""
+    open_ladder(page, address, "Lantern on the Weir")
+    page.locator("[data-place='2'][data-rung='2']").click()
+    page.keyboard.press("a")
+    expect(page.locator("[data-place='2'][data-rung='2'] .flag.alternative")).to_be_visible()
+    then = page.locator("[data-place='2'][data-rung='2'] svg").inner_html()
+    page.get_by_role("link", name="Sheet").first.click()
+    expect(page.locator(".paper svg").first).to_be_visible()
+    with page.expect_response("**/printed"):
+        page.evaluate("window.dispatchEvent(new Event('beforeprint'))")
+    page.get_by_role("link", name="Ladder").click()
+    page.locator("[data-place='2'][data-rung='2']").click()
+    page.keyboard.press("u")
+    expect(page.locator(".flag")).to_have_count(0)
+    with closing(sqlite3.connect(tmp_path / "browser.sqlite3")) as connection:
+        connection.execute("UPDATE handed_out SET engine = 'an older one'")
+        connection.commit()
+    page.reload()
+    note = page.get_by_role("button", name="as handed out on")
+    expect(note).to_contain_text("(printed)")
+    assert page.locator("[data-place='2'][data-rung='2'] svg").inner_html() == then
+    note.click()
+    page.get_by_role("button", name="Use the new bar").click()
+    expect(note).to_have_count(0)
+    expect(page.locator(".flag")).to_have_count(0)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Undo").click()
+    expect(note).to_be_visible()
+    note.click()
+    page.get_by_role("button", name="Keep it").click()
+    expect(note).to_have_count(0)
+    expect(page.locator("[data-place='2'][data-rung='2'] .flag.alternative")).to_be_visible()

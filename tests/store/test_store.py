@@ -64,9 +64,8 @@ def test_a_file_of_every_version_is_brought_up_to_date(tmp_path: Path, version: 
     """From an empty file and from each earlier version the newest schema comes out."""
     path = tmp_path / "old.sqlite3"
     connection = sqlite3.connect(path, isolation_level=None)
-    for number, file in migration_files(MIGRATIONS)[:version]:
-        connection.executescript(file.read_text(encoding="utf-8"))
-        connection.execute(f"PRAGMA user_version = {number}")
+    migrate(connection, MIGRATIONS, version)
+    assert connection.execute("PRAGMA user_version").fetchone()[0] == version
     connection.close()
     with Database(path).read() as opened:
         assert opened.execute("PRAGMA user_version").fetchone()[0] == migration_files(MIGRATIONS)[-1][0]
@@ -327,7 +326,7 @@ CREATE TABLE setup (
     id INTEGER PRIMARY KEY, tune_id INTEGER NOT NULL REFERENCES tune (id) ON DELETE CASCADE, instrument TEXT NOT NULL,
     idiom TEXT NOT NULL, tuning TEXT NOT NULL, capo INTEGER NOT NULL, fifth TEXT, sounding_key TEXT NOT NULL,
     created_at TEXT NOT NULL, options TEXT NOT NULL, name TEXT NOT NULL, revision INTEGER NOT NULL,
-    step INTEGER NOT NULL, patterns TEXT NOT NULL, practice TEXT NOT NULL
+    step INTEGER NOT NULL, patterns TEXT NOT NULL, practice TEXT NOT NULL, first_rung INTEGER NOT NULL
 ) STRICT;
 INSERT INTO setup SELECT * FROM new_setup;
 DROP TABLE new_setup;

@@ -215,7 +215,7 @@ def both(tmp_path_factory: pytest.TempPathFactory, shelf: Path) -> Iterator[tupl
     for file in shelf.parent.iterdir():
         shutil.copy(file, folder)
     database = Database(folder / shelf.name)
-    made = Workers(in_a_worker, (str(database.path),), ("nailhead.web.app",), count=1)
+    made = Workers(in_a_worker, (str(database.path), str(folder / "spool")), ("nailhead.web.app",), count=1)
     with (
         TestClient(create_app(database), HERE, raise_server_exceptions=False) as here,
         TestClient(create_app(database, workers=made), HERE, raise_server_exceptions=False) as apart,
@@ -233,6 +233,8 @@ def test_a_worker_answers_as_the_server_would(both: tuple[TestClient, TestClient
         ("GET", "/api/setups/1/phrases/99", {}),
         ("GET", "/api/setups/1/export/pdf", {}),
         ("GET", "/api/setups/1/export/midi?tempo=90", {}),
+        ("GET", "/api/setups/1/export/wav?tempo=90", {}),
+        ("HEAD", "/api/setups/1/sound", {}),
         ("GET", "/api/setups/1/timeline?tempo=x", {}),
         ("POST", "/api/desk/read", {"json": {"abc": abc}}),
         ("POST", "/api/tunes/preview", {"data": {"text": abc}}),
@@ -247,6 +249,8 @@ def test_a_worker_answers_as_the_server_would(both: tuple[TestClient, TestClient
         assert one.content == other.content or path.endswith("/pdf"), path
         assert other.headers["content-security-policy"] == here.get("/api/tunes").headers["content-security-policy"]
     assert problem(apart.get("/api/setups/1/phrases/99"))["status"] == 404
+    spool = apart.app.state.database.path.parent / "spool"  # type: ignore[attr-defined]
+    assert spool.is_dir() and not list(spool.iterdir())  # a whole tune's sound went through a file, which is gone
 
 
 def test_a_ladder_is_worked_out_ahead_by_a_worker(both: tuple[TestClient, TestClient]) -> None:

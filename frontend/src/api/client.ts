@@ -181,6 +181,7 @@ export const api = {
   cancelPacket: (number: number) => got(server.DELETE('/api/packets/{number}', { params: { path: { number } } })),
   packetAddress: (number: number) => `/api/packets/${number}/file`,
   exportAddress: (setupId: number, name: string, how: object = {}) => `/api/setups/${setupId}/export/${name}?${query(how)}`,
+  printed: (setupId: number) => got(server.POST('/api/setups/{setup_id}/printed', { ...setupAt(setupId), keepalive: true })),
   handoutAddress: (setupId: number, rungs: number[], phrases: number[]) => {
     const wanted = [...rungs.map((rung) => `rungs=${rung}`), ...phrases.map((phrase) => `phrases=${phrase}`)]
     return `/api/setups/${setupId}/handout?${wanted.join('&')}`

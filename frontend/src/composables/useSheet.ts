@@ -1,8 +1,11 @@
 import { type Ref } from 'vue'
 
 import { api, type Sheet, type SheetWish } from '@/api/client'
+import { createChangeQueue } from './changeQueue'
 import { useArrangementQueue } from './useArrangementQueue'
 import { useAsked } from './useAsked'
+
+const prints = createChangeQueue()
 
 /** The sheet of an arrangement and what it shows; every option is kept at once, a step like any other. */
 export function useSheet(setupId: Ref<number>) {
@@ -28,5 +31,9 @@ export function useSheet(setupId: Ref<number>) {
     if (made) await lay()
   }
 
-  return { sheet, problem, busy, load, show }
+  /** Printing waits for nothing; what was printed is kept beside it. */
+  const printed = () =>
+    void prints.add({ label: 'Keeping what was printed', send: () => api.printed(setupId.value), done: () => undefined })
+
+  return { sheet, problem, busy, load, show, printed }
 }

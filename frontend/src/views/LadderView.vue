@@ -11,6 +11,7 @@ import BarAlternatives from '@/components/ladder/BarAlternatives.vue'
 import BarChoices from '@/components/ladder/BarChoices.vue'
 import BarInspector from '@/components/ladder/BarInspector.vue'
 import BarLarge from '@/components/ladder/BarLarge.vue'
+import HandedOutNote from '@/components/ladder/HandedOutNote.vue'
 import HardSpots from '@/components/ladder/HardSpots.vue'
 import LadderHead from '@/components/ladder/LadderHead.vue'
 import LadderPhrase from '@/components/ladder/LadderPhrase.vue'
@@ -99,6 +100,14 @@ onMounted(async () => {
         <ArrangementsBar :rows="rows" :ladder="ladder" :beside="other" @go="go" @copy="copy" @rename="rename" @beside="other = $event" />
       </LadderHead>
       <CautionLines :lines="remarks" />
+      <HandedOutNote
+        v-if="path.handed_out"
+        :handed="path.handed_out"
+        :place="place"
+        @keep="bench.change({ do: 'keep handed out', places: $event })"
+        @renew="bench.change({ do: 'take new', places: $event })"
+        @show="(at) => work.select(at, pathRow[at] ?? 1)"
+      />
       <LadderTools
         :ladder="ladder"
         :path="path"

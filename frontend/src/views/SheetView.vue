@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onKeyStroke, useStyleTag } from '@vueuse/core'
+import { onKeyStroke, useEventListener, useStyleTag } from '@vueuse/core'
 import Button from 'primevue/button'
 import { onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
@@ -14,7 +14,7 @@ import { idFrom } from '@/router'
 
 const route = useRoute()
 const setupId = ref(idFrom(route.params.setupId))
-const { sheet, problem, load, show } = useSheet(setupId)
+const { sheet, problem, load, show, printed } = useSheet(setupId)
 onMounted(load)
 
 // The page box of the printer is the page of the sheet, so that nothing is scaled or cut off.
@@ -23,6 +23,7 @@ watch(sheet, (laid) => {
   if (laid) css.value = `@page { size: ${laid.width}mm ${laid.height}mm; margin: 0 }`
 })
 const print = () => window.print()
+useEventListener(window, 'beforeprint', printed)
 const alone = ref(false)
 onKeyStroke(['p', 'f'], (event) => {
   const typing = event.target instanceof Element && event.target.closest('input:not([type=checkbox]), select, textarea')

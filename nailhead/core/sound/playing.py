@@ -6,8 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
+from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache, cached
+from numpy.typing import NDArray
 
 from nailhead.core.arrange.grade import PRACTICE_BPM, whole_notes_a_second
 from nailhead.core.arrange.values import ArrangedBar
@@ -148,14 +151,22 @@ def render(measures: Sequence[PlayedBar], setup: Setup, pace: Pace) -> Samples:
         _mix(sound, _ringing(tone.hertz, timbre), tone)
     for beat in range(pace.count_in):
         _mix(sound, _click(), Tone(beat * float(pace.beat) * pace.whole, 0.05, 0, 0.5 if beat else 0.8, 0))
-    loudest = float(np.max(np.abs(sound), initial=0.0))
-    level: Samples = sound * min(1.0, 2 * PEAK * 0.9 / loudest) if loudest else sound
-    return level
+    loudest = max(float(sound.max()), -float(sound.min()))
+    if loudest:
+        sound *= min(1.0, 2 * PEAK * 0.9 / loudest)
+    return sound
 
 
-@lru_cache(maxsize=96)
-def _ringing(hertz: float, timbre: Timbre) -> Samples:
-    return pluck(hertz, RING, timbre)
+#: A string's whole sound in half the room: a 24th bit is far below what can be heard.
+_Kept = NDArray[np.float32]
+#: Bytes of all strings' sounds that are kept; a tune has some fifteen, each 0.7 MB.
+MOST_BYTES = 16_000_000
+_RINGING: LRUCache[object, _Kept] = LRUCache(MOST_BYTES, getsizeof=lambda sound: sound.nbytes)
+
+
+@cached(_RINGING, lock=Lock())
+def _ringing(hertz: float, timbre: Timbre) -> _Kept:
+    return pluck(hertz, RING, timbre).astype(np.float32)
 
 
 @lru_cache(maxsize=1)
@@ -163,7 +174,7 @@ def _click() -> Samples:
     return tick(1500, RATE)
 
 
-def _bent(ringing: Samples, cents: int) -> Samples:
+def _bent(ringing: Samples | _Kept, cents: int) -> Samples:
     """The same string pushed up within `BENT` seconds: read faster and faster, then at the higher pitch."""
     high = 2 ** (cents / 1200)
     rising = np.linspace(1, high, round(BENT * RATE))[: len(ringing)]
@@ -172,7 +183,7 @@ def _bent(ringing: Samples, cents: int) -> Samples:
     return bent
 
 
-def _mix(sound: Samples, ringing: Samples, tone: Tone) -> None:
+def _mix(sound: Samples, ringing: Samples | _Kept, tone: Tone) -> None:
     """Adds a tone, faded out where its string is stopped."""
     start = round(tone.at * RATE)
     count = min(len(ringing), round(tone.seconds * RATE), len(sound) - start)

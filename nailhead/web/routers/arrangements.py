@@ -271,7 +271,7 @@ def bring_back(wish: FileWish, db: Db, shop: Shop) -> BroughtBack:
         if source.name:
             name_setup(connection, setup_id, source.name)
         setup = get_setup(connection, setup_id)
-        empty = step_document(setup, first_arrangement(computed), SheetOptions())
+        empty = step_document(setup, first_arrangement(computed, setup.first_rung), SheetOptions())
         brought = replace(setup, options=options.document(), patterns=source.patterns)
         whole = step_document(brought, source.decisions, sheet)
         save_step(connection, setup_id, empty, whole, "Bring in the arrangement", 0)

@@ -20,6 +20,7 @@ from nailhead.web.apart import ApartRoute, finished
 from nailhead.web.bench import Bench, open_bench
 from nailhead.web.dependencies import database
 from nailhead.web.downloads import file_response
+from nailhead.web.handing_out import handed_out
 from nailhead.web.practice_models import (
     PracticeModel,
     PracticeWishModel,
@@ -70,7 +71,9 @@ def take_home(setup_id: int, db: Db, shop: Shop, note: Annotated[str, Query(max_
         wish = get_wish(connection, setup_id)
     material = material_of(bench.shown, bench.arrangement)
     taken = TakeHome(material, bench.arrangement, bench.sheet, wish, note, date.today(), bench.called)
-    return file_response(write_take_home(taken), "text/html; charset=utf-8", f"{bench.file_name}.html")
+    page = write_take_home(taken)
+    handed_out(db, bench, "sent home")
+    return file_response(page, "text/html; charset=utf-8", f"{bench.file_name}.html")
 
 
 @voices.get("/{edition}/{name}", response_class=Response)

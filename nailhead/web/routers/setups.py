@@ -18,7 +18,7 @@ from nailhead.store.teacher import schools
 from nailhead.store.tunes import get_tune
 from nailhead.web.apart import ApartRoute, kept_as, prepare, warm
 from nailhead.web.dependencies import database, workers
-from nailhead.web.ladders import fit_stored, ladder_at, ladder_of, read_stored
+from nailhead.web.ladders import FIRST_RUNG, fit_stored, ladder_at, ladder_of, read_stored
 from nailhead.web.models import (
     SetupAnswer,
     SetupSummary,
@@ -62,6 +62,7 @@ def keep_setup(
             fifth=answer.fifth,
             sounding_key=answer.sounding_tonic,
             options=_schools_for(connection, answer.idiom),
+            first_rung=FIRST_RUNG,
         )
         tune, setup = get_tune(connection, tune_id), get_setup(connection, setup_id)
         called = names_of(setups_of_tune(connection, tune_id), shop)[setup_id]

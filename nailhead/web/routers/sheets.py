@@ -30,10 +30,11 @@ from nailhead.sheet.page import Sheet, layout_sheet
 from nailhead.sheet.pdf import render_pixels, write_pdf
 from nailhead.sheet.svg import svg_page
 from nailhead.store.database import Database, NotFoundError
-from nailhead.web.apart import ApartRoute
+from nailhead.web.apart import ApartRoute, finished
 from nailhead.web.bench import Bench, open_bench, source_of
 from nailhead.web.dependencies import database
 from nailhead.web.downloads import file_response
+from nailhead.web.handing_out import NAMES, handed_out
 from nailhead.web.models import SheetModel, SheetOptionsModel
 from nailhead.web.pacing import measures_of, pace_of
 from nailhead.web.remembered import remembered
@@ -199,7 +200,16 @@ def export(
     media, ending, write = EXPORTS[name]
     bench = _bench(setup_id, db, shop)
     body = write(bench, Wanted(pace_of(bench, tempo, swing, count_in), page, dpi))
+    if name in NAMES:
+        handed_out(db, bench, NAMES[name])
     return file_response(body, media, f"{bench.file_name}.{ending}")
+
+
+@router.post("/printed", status_code=204)
+@finished
+def printed(setup_id: int, db: Db, shop: Shop) -> None:
+    """The browser prints the sheet as it stands."""
+    handed_out(db, _bench(setup_id, db, shop), "printed")
 
 
 @router.get("/handout", response_class=Response)
@@ -214,4 +224,5 @@ def handout(
     bench = _bench(setup_id, db, shop)
     laid = layout_handout(bench.shown, rungs, [phrase - 1 for phrase in phrases], bench.sheet)
     body = write_pdf([laid], laid.title, INKS[bench.sheet.colours])
+    handed_out(db, bench, "hand-out")
     return file_response(body, "application/pdf", f"{bench.file_name} hand-out.pdf")

@@ -31,6 +31,12 @@ const emit = defineEmits<{
 
 const step = computed(() => props.ladder.rungs.find((one) => one.number === props.rung))
 const what = computed(() => (props.stretch > 1 ? `${props.stretch} bars` : 'bar'))
+/** Why a bar is kept; one of several ways to play it says so itself. */
+const KEPT: Record<string, string> = {
+  edited: 'Edited by hand.',
+  locked: 'Locked as it is.',
+  'handed out': 'As it was handed out.',
+}
 </script>
 
 <template>
@@ -41,8 +47,8 @@ const what = computed(() => (props.stretch > 1 ? `${props.stretch} bars` : 'bar'
     </div>
     <slot name="large" />
     <p v-if="cell?.kept" class="said">
-      {{ cell.kept === 'edited' ? 'Edited by hand: no recompute changes it.' : cell.kept === 'locked' ? 'Locked as it is.' : cell.said }}
-      <button v-if="!locked" type="button" class="word-button link" @click="emit('release')">As computed</button>
+      {{ KEPT[cell.kept] ?? cell.said }}
+      <button v-if="!locked" type="button" class="word-button link" @click="emit('release')">Reset to the computed bar</button>
     </p>
     <ul v-if="detail?.awkward.length" class="awkward" aria-label="Awkward">
       <li v-for="said in detail.awkward" :key="said">{{ said }}</li>

@@ -120,7 +120,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
           </template>
           <TabMarks :marks="cellOf(at, one.number)!.marks" />
         </svg>
-        <span v-if="cellOf(at, one.number)?.kept" class="flag" :class="cellOf(at, one.number)!.kept" :title="cellOf(at, one.number)!.said || 'locked'"></span>
+        <span v-if="cellOf(at, one.number)?.kept" class="flag" :class="cellOf(at, one.number)!.kept.split(' ')" :title="cellOf(at, one.number)!.said || cellOf(at, one.number)!.kept"></span>
         <span class="grade">{{ bar.grades[one.number - 1] }}</span>
       </button>
     </div>
@@ -278,7 +278,7 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
   line-height: 1.1;
   color: var(--ink-soft);
 }
-/* A folded corner: full for a hand edit, open for another way, half for a lock. */
+/* A folded corner: full for a hand edit, open for another way, half for a lock, blue for a bar as handed out. */
 .flag {
   position: absolute;
   left: 0;
@@ -290,6 +290,9 @@ function drag(event: PointerEvent, bar: BarFrame, rung: number) {
 }
 .flag.alternative {
   clip-path: polygon(0 0, 100% 0, 82% 18%, 16% 18%, 16% 84%, 0 100%);
+}
+.flag.handed {
+  background: var(--dusk);
 }
 .flag.locked {
   height: 5px;

@@ -14,7 +14,8 @@ const WORDS: Partial<Record<AnyChange['do'], string>> = {
   'raise part': 'Moving matching bars',
 }
 
-function bars(numbers: number[]): string {
+/** "Bar 3", "Bars 3 to 6", "Bars 1, 5". */
+export function barWords(numbers: number[]): string {
   const sorted = [...new Set(numbers)].sort((one, other) => one - other)
   const [first, last] = [sorted[0], sorted.at(-1)]
   if (sorted.length === 1) return first === 0 ? 'Pickup' : `Bar ${first}`
@@ -26,15 +27,15 @@ export function changeWords(change: AnyChange, frames: readonly BarFrame[]): str
   const number = (place: number) => frames.find((bar) => bar.place === place)?.number ?? place + 1
   switch (change.do) {
     case 'rungs':
-      return `${bars(change.places.map(number))} on rung ${change.rung}`
+      return `${barWords(change.places.map(number))} on rung ${change.rung}`
     case 'raise':
-      return `${bars(change.places.map(number))} ${change.by > 0 ? 'up' : 'down'} a rung`
+      return `${barWords(change.places.map(number))} ${change.by > 0 ? 'up' : 'down'} a rung`
     case 'level':
       return `All bars on rung ${change.rung}`
     case 'at most':
       return `Grade ${change.grade} at most`
   }
   if (WORDS[change.do]) return WORDS[change.do]!
-  if ('places' in change) return bars(change.places.map(number))
+  if ('places' in change) return barWords(change.places.map(number))
   return 'place' in change ? `Change in bar ${number(change.place)}` : 'A change'
 }

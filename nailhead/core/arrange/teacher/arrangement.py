@@ -19,11 +19,13 @@ from nailhead.core.music.tune import sounding_notes
 
 
 class Kind(StrEnum):
-    """Why a cell is kept: another way the engine offered, a hand edit, or a lock on what was there."""
+    """Why a cell is kept: another way the engine offered, a hand edit, a lock on what was there, a sheet that left."""
 
     ALTERNATIVE = "alternative"
     EDITED = "edited"
     LOCKED = "locked"
+    #: Never stored: it holds as long as nothing else has been decided (see teacher.handed_out).
+    HANDED_OUT = "handed out"
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,9 +190,11 @@ def lock_bars(ladder: Ladder, arrangement: Arrangement, places: Collection[int])
     chosen = _all_together(ladder, arrangement, places)
     for index in chosen:
         key = (index, arrangement.rungs[index])
-        if key not in cells:
-            bar = ladder.cell(*key)
-            cells[key] = KeptCell(Kind.LOCKED, bar, melody=melody_onsets(ladder, index))
+        there = cells.get(key)
+        if there is None:
+            cells[key] = KeptCell(Kind.LOCKED, ladder.cell(*key), melody=melody_onsets(ladder, index))
+        elif there.kind is Kind.HANDED_OUT:
+            cells[key] = replace(there, kind=Kind.LOCKED)
     return replace(arrangement, cells=cells, locked=arrangement.locked | set(chosen))
 
 
