@@ -10,7 +10,7 @@ FRONT_SOURCES := $(shell find frontend/src frontend/index.html frontend/take-hom
 WEB_SOURCES := $(shell find nailhead -name '*.py' 2>/dev/null)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo test fuzz test-long lint bench corpus digest screenshots lock clean
+.PHONY: demo test fuzz test-long torment lint bench corpus digest screenshots lock clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/front ## install, build and start with the invented shelf
@@ -23,11 +23,15 @@ test: lint $(STAMPS)/front $(STAMPS)/chromium
 fuzz: $(STAMPS)/test ## the property tests with new examples, as often as asked for (ROUNDS=5)
 	for round in $$(seq $(or $(ROUNDS),5)); do HYPOTHESIS_PROFILE=fuzz $(BIN)/pytest -n 2 -q -m hypothesis || exit 1; done
 
-test-long: $(STAMPS)/long ## generated requests (EXAMPLES=200 an operation), then faults planted in arrange and store (hours; MUTANTS="nailhead.store.*" for a part)
+test-long: $(STAMPS)/long ## generated requests (EXAMPLES=200 an operation) and 50,000 mutated ones, then faults planted in arrange and store (hours; MUTANTS="nailhead.store.*" for a part)
 	$(BIN)/python -W ignore -m pytest -q -n 2 tests/long_schema.py
+	$(BIN)/python -W ignore -m tests.fuzz_requests --count 50000
 	LONG=1 $(BIN)/pytest -n 2 --dist loadscope
 	$(BIN)/mutmut run $(MUTANTS)
 	$(BIN)/mutmut results
+
+torment: $(STAMPS)/test $(STAMPS)/front ## a quarter of an hour of kills, mutated requests, readers and damaged backups (MINUTES=15 SEED=1)
+	$(BIN)/python -W ignore -m tests.torment --minutes $(or $(MINUTES),15) --seed $(or $(SEED),1)
 
 lint: $(STAMPS)/test $(STAMPS)/front
 	$(BIN)/ruff check .
@@ -44,6 +48,7 @@ bench: $(STAMPS)/test $(STAMPS)/front $(STAMPS)/chromium ## speed and memory, me
 	$(BIN)/python -W ignore -m tests.bench_in_app
 	$(BIN)/python -W ignore -m tests.bench_practice
 	$(BIN)/python -W ignore -m tests.bench_load
+	$(BIN)/python -W ignore -m tests.bench_memory
 
 corpus: $(STAMPS)/test ## on real tunes: the ABC reader against music21 (all), planner, banjo ladders and chords (300), cores of settings (all)
 	$(BIN)/python -m tests.formats.corpus_report

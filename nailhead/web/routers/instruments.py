@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends
 
 from nailhead.core.fretboard.own import OwnInstrument, OwnTuning
+from nailhead.core.plain import plain
 from nailhead.store.database import Database
 from nailhead.store.own import delete_instrument, own_instruments
 from nailhead.web import workshop
@@ -64,7 +65,7 @@ def own(db: Db) -> list[int]:
 def add_tuning(instrument: str, tuning: OwnTuningModel, db: Db) -> InstrumentModel:
     """Keep a tuning of her own."""
     with db.write() as connection:
-        found = workshop.add_tuning(connection, instrument, OwnTuning(tuning.name, tuning.open))
+        found = workshop.add_tuning(connection, instrument, _tuning(tuning))
         return instrument_model(found, workshop.open_workshop(connection))
 
 
@@ -93,10 +94,14 @@ def key_table(instrument: str, shop: Shop, mode: str = "major", every_tuning: bo
     return key_table_model(shop.find(instrument), mode, every_tuning)
 
 
+def _tuning(made: OwnTuningModel) -> OwnTuning:
+    return OwnTuning(plain(made.name), plain(made.open))
+
+
 def _instrument(made: OwnInstrumentModel) -> OwnInstrument:
-    tuning = OwnTuning(made.tuning.name, made.tuning.open) if made.tuning else None
+    tuning = _tuning(made.tuning) if made.tuning else None
     return OwnInstrument(
-        made.name,
+        plain(made.name),
         made.kind,
         made.strings,
         made.scale_mm,
