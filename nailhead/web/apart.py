@@ -127,10 +127,10 @@ class _Here:
 
     app: FastAPI
     loop: asyncio.AbstractEventLoop
-    spool: Path | None
+    spool: Path
 
 
-def settle(app: FastAPI, spool: Path | None = None) -> None:
+def settle(app: FastAPI, spool: Path) -> None:
     """Makes an application that of this worker; its large answers go through files in `spool`."""
     _Here.app, _Here.loop, _Here.spool = app, asyncio.new_event_loop(), spool
 
@@ -174,7 +174,7 @@ async def _answer(asked: Asked) -> Answered:
         if not begun:
             raise
     status, headers = begun[0]["status"], tuple(begun[0]["headers"])
-    if _Here.spool and sum(map(len, body)) >= FROM_BYTES:
+    if sum(map(len, body)) >= FROM_BYTES:
         with suppress(OSError):  # a full disk: it goes as it is
             return Answered(status, headers, file=put(_Here.spool, body))
     return Answered(status, headers, b"".join(body))

@@ -46,6 +46,7 @@ from nailhead.web.routers import (
     tunes,
 )
 from nailhead.web.shelf import catch_up
+from nailhead.web.spool import spool_of
 from nailhead.web.workers import Workers
 
 _LOG = logging.getLogger(__name__)
@@ -147,11 +148,11 @@ def add_routes(app: FastAPI, database: Database | None, workers: Workers | None)
             app.include_router(router)
 
 
-def in_a_worker(path: str, spool: str | None = None) -> None:
-    """Makes the application that a worker's requests are for; its ladders outlive it, large answers go to `spool`."""
+def in_a_worker(path: str) -> None:
+    """Makes the application that a worker's requests are for; its ladders outlive it."""
     place = beside(Path(path))
     place.tidy()
     keep_ladders(place)
     app = FastAPI(title="Nailhead", version=__version__, docs_url=None, redoc_url=None, openapi_url=None)
     add_routes(app, Database(Path(path), guest=True), None)
-    settle(app, Path(spool) if spool else None)
+    settle(app, spool_of(Path(path)))

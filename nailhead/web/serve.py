@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import socket
-import tempfile
 from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
@@ -21,6 +20,7 @@ from nailhead.store.verifying import DamagedError
 from nailhead.web.app import STATIC, create_app, in_a_worker
 from nailhead.web.memory import give_back_freed
 from nailhead.web.reading_through import read_through
+from nailhead.web.spool import emptied, spool_of
 from nailhead.web.workers import DEADLINE, Workers
 
 DEFAULT_PORT = 8000
@@ -48,15 +48,11 @@ def serve(
         raise NailheadError("The screens are not built.", field="static", remedy="Run make demo once.")
     check_file(path, newest_version(MIGRATIONS))
     give_back_freed()
-    with (
-        locked(path),
-        listening(host, port) as door,
-        tempfile.TemporaryDirectory(prefix="nailhead-", ignore_cleanup_errors=True) as spool,
-    ):
+    with locked(path), listening(host, port) as door, emptied(spool_of(path)):
         database = _open(path)
         if demo:
             fill_shelf(database)
-        workers = Workers(in_a_worker, (str(path), spool), ("nailhead.web.app",), deadline=deadline)
+        workers = Workers(in_a_worker, (str(path),), ("nailhead.web.app",), deadline=deadline)
         print(f"Nailhead is at http://{host}:{port}  (data: {database.path})", flush=True)
         config = uvicorn.Config(
             create_app(database, workers=workers, hosts=(*hosts, host)),

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
+import shutil
 import tempfile
 import time
-from collections.abc import Sequence
-from contextlib import suppress
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import anyio
@@ -18,6 +19,21 @@ FROM_BYTES = 300_000
 #: Seconds after which nobody fetches a file any more.
 _FORGOTTEN = 300.0
 _CHUNK = 256 * 1024
+
+
+def spool_of(data: Path) -> Path:
+    """The folder beside a data file that answers go through."""
+    return data.with_name(f"{data.name}.spool")
+
+
+@contextmanager
+def emptied(folder: Path) -> Iterator[None]:
+    """The folder is gone before and afterwards; what a server that was killed has left in it goes, too."""
+    shutil.rmtree(folder, ignore_errors=True)
+    try:
+        yield
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
 
 
 def put(folder: Path, body: Sequence[bytes]) -> Path:

@@ -24,6 +24,7 @@ from nailhead.core.errors import TheoryError
 from nailhead.store.database import Database
 from nailhead.web.app import create_app, in_a_worker
 from nailhead.web.kept_ladders import beside
+from nailhead.web.spool import spool_of
 from nailhead.web.workers import BusyError, GoneError, TooLongError, Workers
 from tests.web.conftest import HERE, problem
 
@@ -215,7 +216,7 @@ def both(tmp_path_factory: pytest.TempPathFactory, shelf: Path) -> Iterator[tupl
     for file in shelf.parent.iterdir():
         shutil.copy(file, folder)
     database = Database(folder / shelf.name)
-    made = Workers(in_a_worker, (str(database.path), str(folder / "spool")), ("nailhead.web.app",), count=1)
+    made = Workers(in_a_worker, (str(database.path),), ("nailhead.web.app",), count=1)
     with (
         TestClient(create_app(database), HERE, raise_server_exceptions=False) as here,
         TestClient(create_app(database, workers=made), HERE, raise_server_exceptions=False) as apart,
@@ -249,7 +250,7 @@ def test_a_worker_answers_as_the_server_would(both: tuple[TestClient, TestClient
         assert one.content == other.content or path.endswith("/pdf"), path
         assert other.headers["content-security-policy"] == here.get("/api/tunes").headers["content-security-policy"]
     assert problem(apart.get("/api/setups/1/phrases/99"))["status"] == 404
-    spool = apart.app.state.database.path.parent / "spool"  # type: ignore[attr-defined]
+    spool = spool_of(apart.app.state.database.path)  # type: ignore[attr-defined]
     assert spool.is_dir() and not list(spool.iterdir())  # a whole tune's sound went through a file, which is gone
 
 

@@ -1,4 +1,4 @@
-import { got, json, kept, read, send, server } from './server'
+import { got, json, kept, read, send, server, unreachable } from './server'
 import type * as t from './types'
 
 export { isUnreachable, outlivesPage, Refused, type Problem } from './server'
@@ -34,7 +34,7 @@ async function eachLine(response: Response, take: (line: t.PreviewLine) => void)
   const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader()
   let rest = ''
   for (;;) {
-    const { value, done } = await reader.read()
+    const { value, done } = await reader.read().catch(unreachable)
     rest += value ?? ''
     const lines = rest.split('\n')
     rest = lines.pop() ?? ''

@@ -44,7 +44,8 @@ export const server = createClient<paths>({ baseUrl: '/' })
 
 type Answer<T> = Promise<{ data?: T; error?: unknown; response: Response }>
 
-function unreachable(reason: unknown): never {
+/** What a request throws that got no whole answer. */
+export function unreachable(reason: unknown): never {
   if (aborted(reason)) throw reason
   reportAnswer(false)
   throw new Refused(UNREACHABLE)

@@ -1,7 +1,7 @@
 import { tryOnScopeDispose } from '@vueuse/core'
 import { ref, watch, type Ref } from 'vue'
 
-import { api, type Ladder, type PathState, type Timeline } from '@/api/client'
+import { api, type Ladder, type PathState, type Problem, type Timeline } from '@/api/client'
 
 /** How the path is played: beats a minute, 0 (even) to 1 (as in a triplet), beats of count-in. */
 export interface PlayerSettings {
@@ -13,6 +13,7 @@ export interface PlayerSettings {
 /** Plays the path, or one cell, as the server has rendered it; tells which bar is heard. */
 export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path: Ref<PathState | null>) {
   const playing = ref(false)
+  const problem = ref<Problem | null>(null)
   const heard = ref<{ place: number; time: number } | null>(null)
   const settings = ref<PlayerSettings>({ tempo: 0, swing: 0, countIn: 0 })
   let audio: HTMLAudioElement | null = null
@@ -26,14 +27,22 @@ export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path
     heard.value = null
   }
 
+  /** A sound that was stopped by hand, or by the next one, has not failed. */
+  function fail(sound: HTMLAudioElement) {
+    if (sound !== audio) return
+    stop()
+    problem.value = { title: 'No sound', status: 599, detail: 'The sound could not be loaded.', remedy: 'Play it again.' }
+  }
+
   async function start(address: string) {
     stop()
     const sound = new Audio(address)
     audio = sound
     playing.value = true
+    problem.value = null
     sound.onended = stop
-    sound.onerror = stop
-    await sound.play().catch(stop)
+    sound.onerror = () => fail(sound)
+    await sound.play().catch(() => fail(sound))
     return sound === audio ? sound : null
   }
 
@@ -61,5 +70,5 @@ export function usePlayer(setupId: Ref<number>, ladder: Ref<Ladder | null>, path
     if (now && !settings.value.tempo) settings.value = { ...settings.value, tempo: now.tempo }
   })
   tryOnScopeDispose(stop)
-  return { playing, heard, settings, play, hear, stop }
+  return { playing, heard, settings, problem, play, hear, stop }
 }

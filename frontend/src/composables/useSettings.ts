@@ -8,6 +8,17 @@ const problem = ref<Problem | null>(null)
 const queue = createChangeQueue()
 let asked: Promise<unknown> | null = null
 
+/** What each setting is called when it could not be kept. */
+const NAMES: Record<keyof Settings, string> = {
+  first_screen: 'The first screen',
+  instruments: 'What you teach',
+  tunings: 'Usual tunings',
+  hand: 'Your hand',
+  units: 'Units',
+  schools: 'Your school',
+  sheet: 'How new sheets look',
+}
+
 async function load() {
   try {
     settled.value = await api.settings()
@@ -26,7 +37,7 @@ export function useSettings() {
   /** One change after the other, each upon what stands by then. */
   async function settle(change: Partial<Settings>) {
     const made = await queue.add<Settled>({
-      label: 'A setting',
+      label: (Object.keys(change) as (keyof Settings)[]).map((name) => NAMES[name]).join(', '),
       send: () => api.settle({ ...settings.value!, ...change }),
       done: (now) => (settled.value = now),
     })

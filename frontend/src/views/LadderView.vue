@@ -71,7 +71,7 @@ const equals = computed(() => bars.value.filter((one) => one.equal_to === bar.va
 const mates = computed(() => together.value.filter((one) => one !== place.value).map((one) => bars.value[one]?.number ?? 0))
 const locked = computed(() => path.value?.locked.includes(place.value) ?? false)
 const split = computed(() => path.value?.split.includes(place.value) ?? false)
-const troubles = computed(() => [otherProblem, choiceProblem, rowsProblem, cellProblem, detailProblem].flatMap((one) => one.value ?? []))
+const troubles = computed(() => [player.problem, otherProblem, choiceProblem, rowsProblem, cellProblem, detailProblem].flatMap((one) => one.value ?? []))
 
 const play = () => (player.playing.value ? player.stop() : void player.play(place.value))
 const hear = () => player.hear(place.value, rung.value)
