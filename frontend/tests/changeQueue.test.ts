@@ -55,6 +55,22 @@ describe('a queue of changes', () => {
     expect(safeToLeave()).toBe(true)
   })
 
+  it('announces one outage once, with everything that failed in it, in order', async () => {
+    const queue = createChangeQueue()
+    const sent: string[] = []
+    let back = false
+    const send = (name: string) => () => (back ? (sent.push(name), Promise.resolve(name)) : Promise.reject(away))
+    void queue.add(change('one', send('one')))
+    await pass()
+    void queue.add(change('two', send('two')))
+    await pass()
+    expect(failures.value.map((failure) => failure.entries.map((entry) => entry.label))).toEqual([['one', 'two']])
+    back = true
+    failures.value[0]!.again!()
+    await pass()
+    expect(sent).toEqual(['one', 'two'])
+  })
+
   it('keeps a failure announced until it is dismissed, whatever succeeds later', async () => {
     const queue = createChangeQueue()
     const lost = queue.add(change('lost', () => Promise.reject(refused)))

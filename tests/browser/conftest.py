@@ -7,10 +7,12 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from playwright.sync_api import Page, expect
 
 from nailhead.demo.shelf import fill_shelf
@@ -56,11 +58,17 @@ def address(tmp_path: Path, shelf: Path) -> Iterator[str]:
     assert (STATIC / "index.html").exists(), "build the front end first: make .stamps/front"
     for file in shelf.parent.iterdir():
         shutil.copy(file, tmp_path)
-    database = Database(tmp_path / shelf.name)
+    with served(create_app(Database(tmp_path / shelf.name))) as found:
+        yield found
+
+
+@contextmanager
+def served(app: FastAPI) -> Iterator[str]:
+    """An application on a free port of loopback, as long as the block lasts."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    server = uvicorn.Server(uvicorn.Config(create_app(database), port=port, log_level="error"))
+    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import socket
-import threading
-import time
+import asyncio
+import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import httpx
 import pytest
-import uvicorn
 from playwright.sync_api import Page, Route, expect
 
 from nailhead.store.database import Database
 from nailhead.web.app import create_app
+from tests.browser.conftest import served
 from tests.browser.test_desk import open_desk, saved, text_of
 from tests.browser.test_ladder_work import keys
 from tests.browser.test_screens import on_path, open_ladder
@@ -204,8 +203,6 @@ class Slow:
         self.app = app
 
     async def __call__(self, scope: dict[str, object], receive: object, send: object) -> None:
-        import asyncio
-
         if scope["type"] == "http" and scope["method"] != "GET":
             await asyncio.sleep(0.5)
         await self.app(scope, receive, send)  # type: ignore[misc]
@@ -213,23 +210,12 @@ class Slow:
 
 @pytest.fixture
 def slow_address(tmp_path: Path, shelf: Path) -> Iterator[str]:
-    import shutil
-
     for file in shelf.parent.iterdir():
         shutil.copy(file, tmp_path / f"slow-{file.name}")
     app = create_app(Database(tmp_path / f"slow-{shelf.name}"))
     app.add_middleware(Slow)  # type: ignore[arg-type]
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join(timeout=5)
+    with served(app) as found:
+        yield found
 
 
 def test_a_tab_that_is_closed_at_once_keeps_every_change(page: Page, address: str, slow_address: str) -> None:

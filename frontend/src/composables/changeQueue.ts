@@ -145,15 +145,20 @@ export function createChangeQueue(habits: Habits = {}): ChangeQueue {
     for (const entry of lost) settle(entry, false)
   }
 
+  /** The failure of an outage that is announced already; what fails later in the same one joins it. */
+  let outage: Failure | null = null
+
   function announce(problem: Problem, entries: readonly Entry[]) {
-    const failure: Failure = { problem, entries: [...entries], again: null }
+    const before = isUnreachable(problem) && outage && failed.value.includes(outage) ? outage : null
+    const failure: Failure = { problem, entries: [...(before?.entries ?? []), ...entries], again: null }
     if (worthRepeating(problem)) {
       failure.again = () => {
         dismiss(failure)
-        enqueue(entries)
+        enqueue(failure.entries)
       }
     }
-    failed.value = [...failed.value, failure]
+    if (isUnreachable(problem)) outage = failure
+    failed.value = [...failed.value.filter((one) => one !== before), failure]
   }
 
   function settle(entry: Entry, made: boolean) {
