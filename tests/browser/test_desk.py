@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -68,7 +69,7 @@ def tool(page: Page, name: str) -> None:
 
 
 def saved(page: Page) -> None:
-    expect(page.get_by_role("status").filter(has_text="Saved")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text=re.compile("^Saved$"))).to_be_visible()
 
 
 # -- the shelf

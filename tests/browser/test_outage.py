@@ -13,7 +13,7 @@ from playwright.sync_api import Page, Route, expect
 
 from nailhead.store.database import Database
 from nailhead.web.app import create_app
-from tests.browser.conftest import served
+from tests.browser.conftest import axe, served
 from tests.browser.test_desk import open_desk, saved, text_of
 from tests.browser.test_ladder_work import keys
 from tests.browser.test_screens import on_path, open_ladder
@@ -154,7 +154,7 @@ def test_what_finally_fails_is_rolled_back_and_offered_again(page: Page, address
     expect(alert).to_have_count(1)
     expect(alert).to_contain_text("2 changes are not saved yet.")
     expect(alert).to_contain_text("Not saved: Pickup up a rung (2 times).")
-    assert on_path(page) == before
+    assert on_path(page) == before and axe(page) == []
     outage.on = False
     expect(alert).not_to_contain_text("not responding")
     keys(page, "ArrowRight", "]")

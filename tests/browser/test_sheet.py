@@ -143,6 +143,7 @@ def test_what_was_handed_out_stays_until_she_decides(page: Page, address: str, t
     expect(note).to_contain_text("(printed)")
     assert page.locator("[data-place='2'][data-rung='2'] svg").inner_html() == then
     note.click()
+    assert axe(page) == []
     page.get_by_role("button", name="Use the new bar").click()
     expect(note).to_have_count(0)
     expect(page.locator(".flag")).to_have_count(0)

@@ -53,5 +53,5 @@ def test_what_is_no_copy_is_said(page: Page, address: str, tmp_path: Path) -> No
     wrong = tmp_path / "holiday.sqlite3"
     wrong.write_text("no copy")
     page.get_by_label("A copy", exact=True).set_input_files(wrong)
-    expect(page.get_by_role("alert")).to_contain_text("holiday.sqlite3 is no data file of Nailhead's")
+    expect(page.get_by_role("alert")).to_contain_text("holiday.sqlite3 is not a Nailhead backup")
     expect(page.get_by_role("button", name="Bring it back")).to_have_count(0)

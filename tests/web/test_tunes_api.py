@@ -253,7 +253,7 @@ def long_midi() -> bytes:
         (b"", "empty"),
         (b"   \n", "empty"),
         (b"no tune at all", "no key"),
-        (b"\x00\xff\x13" * 400, "no key"),
+        (b"\x00\xff\x13" * 400, "no text"),
         (bomb(), "more than 20 MB"),
         (LOL, "entities"),
         (b"<score-partwise>" * 1000, "not sound XML"),
