@@ -57,6 +57,7 @@ class CopyError(DataFileError):
     """A file that is not a Nailhead backup, or one that cannot be restored."""
 
 
+_OTHER_FILE = "Choose another file."
 #: Reads every row of a data file of the newest version; raises DataFileError for one that cannot be read.
 ReadThrough = Callable[[sqlite3.Connection], None]
 
@@ -88,9 +89,6 @@ def _as_backup(path: Path) -> Iterator[None]:
         raise CopyError(said, field="file", remedy=_OTHER_FILE) from error
     except (sqlite3.Error, OSError, ValueError) as error:
         raise CopyError(f"{path.name} is damaged: {error}.", field="file", remedy=_OTHER_FILE) from error
-
-
-_OTHER_FILE = "Choose another file."
 
 
 @contextmanager

@@ -216,6 +216,12 @@ def renew(bench: Bench, places: Collection[int]) -> Bench:
     return with_handed_out(replace(bench, renewed=tuple(dict.fromkeys([*bench.renewed, *given_up]))))
 
 
+def hand_out_engine(bench: Bench) -> str:
+    """The engine that what leaves now counts as computed by: an older one where bars are still as it played them."""
+    still = any(cell.kind is Kind.HANDED_OUT for cell in bench.arrangement.cells.values())
+    return bench.handed.engine if bench.handed and still else engine()
+
+
 def hand_out_document(bench: Bench) -> Document:
     """What is kept of an arrangement when it leaves."""
     written = read_stored(bench.tune.abc).tune

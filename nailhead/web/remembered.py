@@ -43,7 +43,7 @@ def remembered(
 
 def _all_of(kept: Kept) -> str:
     """Everything that is kept of an arrangement, as text."""
-    handed = kept.handed and (kept.handed.id, kept.handed.made_at)
+    handed = kept.handed and (kept.handed.id, kept.handed.how, kept.handed.made_at)
     return json.dumps(
         [asdict(kept.setup), kept.tune.abc, kept.tune.title, asdict(kept.stored), kept.sheet, handed], sort_keys=True
     )

@@ -100,6 +100,17 @@ def test_the_old_bar_is_kept_for_good(handed: tuple[TestClient, str, str]) -> No
     assert client.post("/api/arrangements", json={"text": document}).status_code == 201
 
 
+def test_what_is_handed_out_again_still_stays(handed: tuple[TestClient, str, str]) -> None:
+    """Printed once more under the newer engine with the old bars on it: next week they are still there."""
+    client, then, now = handed
+    places = path(client)["handed_out"]["places"]
+    assert client.post(f"/api/setups/{SETUP}/printed").status_code == 204
+    assert tab(client) == then and path(client)["handed_out"]["how"] == "printed"
+    change(client, SETUP, "take new", places=places)
+    assert client.post(f"/api/setups/{SETUP}/printed").status_code == 204
+    assert tab(client) == now and path(client)["handed_out"] is None
+
+
 def test_a_copy_keeps_what_was_handed_out(handed: tuple[TestClient, str, str]) -> None:
     """A copy begins as the arrangement stands; the export of one that nobody decided on carries the old bars."""
     client, _, _ = handed
