@@ -53,7 +53,7 @@ def fit_stored(
 #: Bytes that a different bar takes on all rungs, and one that is equal to another (measured on 20 arrangements).
 _BYTES_A_BAR, _BYTES_AN_EQUAL = 130_000, 7_000
 #: Bytes of all ladders that are kept in one process; others are restored from the disk in a tenth of building them.
-MOST_BYTES = 40_000_000
+MOST_BYTES = 30_000_000
 
 
 def _size(ladder: Ladder) -> int:

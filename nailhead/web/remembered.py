@@ -16,7 +16,7 @@ from nailhead.web.bench import Bench, Kept, bench_of, read_kept
 from nailhead.web.workshop import Workshop
 
 #: Bytes of all answers together.
-MOST_BYTES = 12_000_000
+MOST_BYTES = 8_000_000
 _ANSWERS: LRUCache[object, bytes] = LRUCache(MOST_BYTES, getsizeof=len)
 _LOCK = Lock()
 

@@ -19,6 +19,7 @@ from tests.web.conftest import problem
 
 BIG = 2**63
 UNISON = {"do": "unison", "place": 1, "rung": 99, "onset": "0", "string": 1, "fret": 1}
+PATTERN = {"do": "pattern", "place": 1, "rung": 8, "pattern": "basic stroke"}
 SHAPE = {**UNISON, "do": "shape", "frets": "x0"}
 OWN = {"name": "My banjo", "kind": "banjo", "strings": 5, "scale_mm": 660, "frets": 20}
 #: What is asked, and what is answered.
@@ -48,6 +49,7 @@ ASKED: tuple[tuple[str, str, dict[str, Any], int], ...] = (
         {"json": {"change": SHAPE, "revision": 0}},
         422,
     ),
+    ("POST", "/api/setups/1/changes", {"json": {"change": PATTERN, "revision": 0}}, 422),
     ("POST", "/api/tunes/1/setups/try", {"json": {"instrument": "mandolin", "fifth": "G4"}}, 422),
     ("POST", "/api/tunes/1/setups", {"json": {"instrument": "ukulele", "tuning": "gCEA", "fifth": "G4"}}, 422),
     ("POST", "/api/tunes/1/setups/neck", {"json": {"instrument": "guitar", "tuning": "EADGBE", "fifth": "G4"}}, 422),

@@ -137,6 +137,7 @@ def _placed_again(context: BarContext, at: int, place: Place) -> Spots:
 
 def with_pattern(ladder: Ladder, index: int, rung: int, name: str) -> ArrangedBar:
     """The bar with a pattern wherever that goes with the melody; raises PathError where it nowhere does."""
+    ladder.cell(index, rung)  # refuses a rung that there is none of
     idiom = _played(ladder, index, "pattern")
     if not any(row.name == name for row in idiom.right.patterns):
         known = ", ".join(dict.fromkeys(row.name for row in idiom.right.patterns))
